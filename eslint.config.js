@@ -1,0 +1,74 @@
+import js from '@eslint/js';
+import globals from 'globals';
+import reactHooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+const NODE_BUILTINS = ['node:*', 'fs', 'path', 'os', 'child_process', 'worker_threads', 'stream', 'crypto'];
+
+/** Which workspaces each one may import; everybody may use the contract. Arrows run one way. */
+const MAY_IMPORT = {
+  'packages/contract': [],
+  'packages/core': ['contract'],
+  'packages/media': ['contract', 'core'],
+  'packages/rig': ['contract', 'core', 'media'],
+  'apps/cli': ['contract', 'core', 'media'],
+  'apps/server': ['contract', 'core', 'media'],
+  'apps/web': ['contract', 'core'],
+};
+const WORKSPACES = ['contract', 'core', 'media', 'rig', 'cli', 'server', 'web'];
+
+const directionRules = Object.entries(MAY_IMPORT).map(([folder, allowed]) => {
+  const own = folder.split('/')[1];
+  const forbidden = WORKSPACES.filter((w) => w !== own && !allowed.includes(w)).map((w) => `@bevrin/${w}`);
+  const pure = folder === 'packages/core' || folder === 'packages/contract';
+  return {
+    files: [`${folder}/src/**/*.{ts,tsx}`],
+    // A test may build its clips with the rig and decode them; what ships may not.
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: forbidden, message: `${folder} must not depend on this workspace (see docs/architecture.md).` },
+            { group: ['**/packages/*', '**/apps/*'], message: 'Import a workspace by its name.' },
+            ...(pure ? [{ group: NODE_BUILTINS, message: `${folder} knows no files, network or clock.` }] : []),
+          ],
+        },
+      ],
+    },
+  };
+});
+
+const AMBIENT = [...Object.keys(globals.browser), ...Object.keys(globals.node)].filter(
+  (name) => !(name in globals.builtin) && name !== 'console',
+);
+
+export default tseslint.config(
+  { ignores: ['**/node_modules/**', '**/dist/**', 'var/**', 'media/**', '.cache/**'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  { languageOptions: { globals: { ...globals.node } } },
+  { files: ['apps/web/**'], languageOptions: { globals: { ...globals.browser } }, ...reactHooks.configs.flat.recommended },
+  {
+    rules: {
+      '@typescript-eslint/no-unused-expressions': 'off',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'max-lines': ['error', { max: 340, skipBlankLines: true, skipComments: true }],
+      'no-console': ['error', { allow: ['error'] }],
+    },
+  },
+  { files: ['scripts/**', 'apps/cli/**', 'tests/**'], rules: { 'no-console': 'off' } },
+  ...directionRules,
+  {
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', ...AMBIENT, 'console', 'Date', 'setTimeout'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'core is deterministic: pass a seeded generator.' },
+      ],
+    },
+  },
+);

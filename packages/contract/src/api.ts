@@ -1,0 +1,66 @@
+import { z } from 'zod';
+import { ClipFacts } from './facts.js';
+import { Judgement, Measurement } from './document.js';
+import { DeliverySpec } from './spec.js';
+
+/** Where a clip is on its way in. `interrupted` is an upload that stopped half way and can go on. */
+export const CLIP_STATES = ['receiving', 'interrupted', 'queued', 'measuring', 'measured', 'failed'] as const;
+export const ClipState = z.enum(CLIP_STATES);
+export type ClipState = z.infer<typeof ClipState>;
+
+export const Clip = z.strictObject({
+  id: z.uuid(),
+  batchId: z.uuid(),
+  name: z.string(),
+  state: ClipState,
+  /** 0–1 of what the state says is under way. */
+  progress: z.number().min(0).max(1),
+  /** What happened and what to do next, when the state is `failed` or `interrupted`. */
+  error: z.string().nullable(),
+  facts: ClipFacts.nullable(),
+  note: z.string(),
+  hasPictures: z.boolean(),
+  judgement: Judgement.nullable(),
+  /** For a clip that the rig drew: what was put in. */
+  truth: z.array(z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() })),
+});
+export type Clip = z.infer<typeof Clip>;
+
+export const ClipDetail = Clip.extend({ measurement: Measurement.nullable() });
+export type ClipDetail = z.infer<typeof ClipDetail>;
+
+export const Batch = z.strictObject({
+  id: z.uuid(),
+  name: z.string(),
+  production: z.string(),
+  specId: z.string(),
+  dueOn: z.iso.date().nullable(),
+  clipCount: z.int().nonnegative(),
+});
+export type Batch = z.infer<typeof Batch>;
+
+export const BatchDetail = z.strictObject({ batch: Batch, spec: DeliverySpec, clips: z.array(Clip) });
+export type BatchDetail = z.infer<typeof BatchDetail>;
+
+export const CreateBatch = z.strictObject({
+  name: z.string().trim().min(1, 'Give the batch a name.').max(200),
+  production: z.string().trim().max(200).default(''),
+  specId: z.string(),
+  dueOn: z.iso.date().nullable().default(null),
+});
+export type CreateBatch = z.input<typeof CreateBatch>;
+
+export const UpdateBatch = z.strictObject({ specId: z.string() });
+export const UpdateClip = z.strictObject({ note: z.string().max(10_000) });
+export const RegisterPath = z.strictObject({ path: z.string().min(1, 'Give the path of a file or folder.') });
+
+export const Registered = z.strictObject({ added: z.array(Clip) });
+
+/** What the server tells open pages while work goes on. */
+export const LiveEvent = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('clip'), clip: Clip }),
+  z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
+]);
+export type LiveEvent = z.infer<typeof LiveEvent>;
+
+export const ApiError = z.strictObject({ error: z.string() });

@@ -1,0 +1,73 @@
+import { z } from 'zod';
+import { Defect, Verdict } from './defects.js';
+import { MeasuredClip } from './facts.js';
+import { Readings, Region } from './readings.js';
+
+export const Shot = z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() });
+export type Shot = z.infer<typeof Shot>;
+
+export const Finding = z.strictObject({
+  defect: Defect,
+  value: z.number().nullable(),
+  unit: z.string(),
+  reading: z.string(),
+  pass: z.number(),
+  fail: z.number(),
+  severity: z.number().min(0).max(100),
+  verdict: Verdict,
+  startFrame: z.int().nonnegative(),
+  endFrame: z.int().nonnegative(),
+  sharePct: z.number().min(0).max(100),
+  regions: z.array(Region),
+  because: z.string().min(1),
+});
+export type Finding = z.infer<typeof Finding>;
+
+export const TREATMENTS = ['correctPixels', 'deflicker', 'reduceNoise'] as const;
+
+export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
+
+export const Step = z.strictObject({
+  order: z.int().positive(),
+  priority: z.int().positive(),
+  treatment: z.enum(TREATMENTS),
+  defect: Defect,
+  settings: z.record(z.string(), SettingValue),
+  expect: z.strictObject({ reading: z.string(), unit: z.string(), from: z.number(), to: z.number() }),
+  risks: z.array(z.string()).min(1),
+  check: z.array(z.string()).min(1),
+  cost: z.strictObject({
+    /** Render time over the time to play the clip. */
+    renderWeight: z.number().nonnegative(),
+    artistMinutes: z.number().nonnegative(),
+    cropPct: z.number().nonnegative(),
+  }),
+  because: z.string().min(1),
+});
+export type Step = z.infer<typeof Step>;
+
+export const Plan = z.strictObject({ steps: z.array(Step) });
+export type Plan = z.infer<typeof Plan>;
+
+export const SpecName = z.strictObject({ id: z.string(), name: z.string(), version: z.int().positive() });
+
+/** What was seen: everything that does not change when a limit moves. */
+export const Measurement = z.strictObject({
+  schema: z.literal('bevrin.measure/1'),
+  clip: MeasuredClip,
+  shots: z.array(Shot).min(1),
+  readings: Readings,
+});
+export type Measurement = z.infer<typeof Measurement>;
+
+/** A measurement judged under one delivery spec. */
+export const Judgement = z.strictObject({
+  spec: SpecName,
+  findings: z.array(Finding),
+  verdict: Verdict,
+  plan: Plan,
+});
+export type Judgement = z.infer<typeof Judgement>;
+
+export const MeasureDocument = z.strictObject({ ...Measurement.shape, ...Judgement.shape });
+export type MeasureDocument = z.infer<typeof MeasureDocument>;

@@ -1,0 +1,51 @@
+import { z } from 'zod';
+
+/** A frame rate as the stream states it, for example `30000/1001`. */
+export const Rational = z.string().regex(/^\d+\/[1-9]\d*$/);
+
+export const rationalToNumber = (rational: string): number => {
+  const [numerator, denominator] = rational.split('/').map(Number);
+  return numerator / denominator;
+};
+
+export const ASSUMABLE = ['range', 'matrix', 'transfer', 'frameRate', 'scan'] as const;
+
+export const Rectangle = z.strictObject({
+  x: z.number(),
+  y: z.number(),
+  width: z.number().positive(),
+  height: z.number().positive(),
+});
+
+export const ClipFacts = z.strictObject({
+  file: z.string(),
+  container: z.string(),
+  codec: z.string(),
+  width: z.int().positive(),
+  height: z.int().positive(),
+  /** Clockwise turn in degrees that was applied before width and height were read. */
+  rotation: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]),
+  /** Shape of one pixel, width over height. */
+  pixelAspect: z.number().positive(),
+  frameRate: Rational,
+  variableFrameRate: z.boolean(),
+  scan: z.enum(['progressive', 'interlaced']),
+  bitDepth: z.int().min(1).max(16),
+  pixelFormat: z.string(),
+  frames: z.int().positive(),
+  durationSec: z.number().positive(),
+  range: z.enum(['limited', 'full']),
+  matrix: z.enum(['bt709', 'bt601', 'bt2020', 'rgb']),
+  transfer: z.enum(['bt709', 'srgb', 'linear', 'pq', 'hlg']),
+  assumed: z.array(z.enum(ASSUMABLE)),
+});
+export type ClipFacts = z.infer<typeof ClipFacts>;
+
+/** The facts together with what the measurement itself found out about the picture. */
+export const MeasuredClip = ClipFacts.extend({
+  /** `null` says that black bars were not looked for. */
+  activePicture: Rectangle.nullable(),
+  /** `null` says that repeated frames were not looked for. */
+  duplicateFrames: z.int().nonnegative().nullable(),
+});
+export type MeasuredClip = z.infer<typeof MeasuredClip>;

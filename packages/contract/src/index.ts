@@ -1,0 +1,6 @@
+export * from './api.js';
+export * from './defects.js';
+export * from './document.js';
+export * from './facts.js';
+export * from './readings.js';
+export * from './spec.js';

@@ -1,0 +1,71 @@
+/** Median of a list; `NaN` when it is empty. Sorts a copy. */
+export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
+
+/** The `q`-quantile (0–1) with linear interpolation; `NaN` when the list is empty. */
+export const quantile = (values: ArrayLike<number>, q: number): number => {
+  if (values.length === 0) return NaN;
+  const sorted = Float64Array.from(values).sort();
+  const at = q * (sorted.length - 1);
+  const low = Math.floor(at);
+  const high = Math.min(sorted.length - 1, low + 1);
+  return sorted[low] + (sorted[high] - sorted[low]) * (at - low);
+};
+
+/** Scales the median absolute deviation to the standard deviation of a normal distribution. */
+const MAD_TO_SIGMA = 1.4826;
+
+/** Robust standard deviation: the scaled median absolute deviation from `centre`. */
+export const madSigma = (values: ArrayLike<number>, centre = median(values)): number =>
+  MAD_TO_SIGMA * median(Float64Array.from(values, (v) => Math.abs(v - centre)));
+
+export const mean = (values: ArrayLike<number>): number => {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i];
+  return sum / values.length;
+};
+
+/**
+ * The densest place of a list: the half-sample mode (Bickel and Frühwirth 2006). Where one value is shared by most
+ * and the rest lie to one side, it does not lean towards the rest as the median does.
+ */
+export const halfSampleMode = (values: ArrayLike<number>): number => {
+  let part = Float64Array.from(values).sort();
+  while (part.length > 3) {
+    const half = Math.ceil(part.length / 2);
+    let best = 0;
+    for (let i = 1; i + half <= part.length; i++)
+      if (part[i + half - 1] - part[i] < part[best + half - 1] - part[best]) best = i;
+    part = part.subarray(best, best + half);
+  }
+  if (part.length === 3) return part[1] - part[0] < part[2] - part[1] ? (part[0] + part[1]) / 2 : (part[1] + part[2]) / 2;
+  return mean(part);
+};
+
+const BIWEIGHT_REACH = 3;
+
+/**
+ * The level that most of a list shares: starts at the mode and settles by Tukey's biweight.
+ * @returns the level, and the share of the list that agrees with it
+ */
+export const consensus = (values: Float64Array, leastScale: number): { level: number; agreeing: number } => {
+  let level = halfSampleMode(values);
+  const near = Float64Array.from(values, (v) => Math.abs(v - level)).sort();
+  // The scale comes from the closer half, so that a third of strangers cannot widen it.
+  const scale = Math.max(leastScale, 2.2 * near[Math.floor((near.length - 1) * 0.33)]) * BIWEIGHT_REACH;
+  let agreeing = 0;
+  for (let pass = 0; pass < 6; pass++) {
+    let sum = 0;
+    let weights = 0;
+    agreeing = 0;
+    for (const v of values) {
+      const u = (v - level) / scale;
+      if (Math.abs(u) >= 1) continue;
+      const w = (1 - u * u) ** 2;
+      sum += w * v;
+      weights += w;
+      agreeing++;
+    }
+    if (weights > 0) level = sum / weights;
+  }
+  return { level, agreeing: agreeing / values.length };
+};

@@ -1,0 +1,129 @@
+import { notMeasurable, rationalToNumber, type ClipFacts, type FlickerValues, type Reading } from '@bevrin/contract';
+import type { Ground } from '../../motion/ground.js';
+import type { Frame } from '../../picture/frame.js';
+import type { Measure, RunningMeasure } from '../measure.js';
+import { lampsFor } from './lamps.js';
+import { BANDS, LightFollower, type BandSteps } from './light.js';
+import { analyseShot, type ShotFlicker } from './pattern.js';
+import { withoutTrend } from './trend.js';
+
+export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[] }>;
+
+/** A shot shorter than this shows no rhythm. */
+const LEAST_FRAMES = 12;
+/** Light that swings less than this (fraction of its mean) is steady. */
+const STEADY = 0.004;
+/** Share of the power that one frequency must explain before the flicker counts as regular. */
+const REGULAR = 0.55;
+const SPECTRUM_POINTS = 400;
+const CURVE_DIGITS = 1e4;
+
+/**
+ * Flicker: how far the light swings about its slow course, how often, and whether over the whole frame or in bars.
+ * Follows light between registered frames, band by band; cuts part the clip into shots, fades and flashes are left out.
+ *
+ * Method: docs/measures/flicker.md.
+ */
+export const flicker: Measure<FlickerReading> = {
+  defect: 'flicker',
+  needs: ['small'],
+  begin: (clip, ground) => new RunningFlicker(clip, ground),
+};
+
+class RunningFlicker implements RunningMeasure<FlickerReading> {
+  private readonly follower: LightFollower;
+  private readonly steps: BandSteps[] = [];
+
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+  ) {
+    this.follower = new LightFollower(clip);
+  }
+
+  take(frame: Frame): void {
+    this.steps.push(this.follower.take(frame, this.ground.motion));
+  }
+
+  finish(): FlickerReading {
+    if (Math.min(this.clip.width, this.clip.height) < 2 * BANDS)
+      return notMeasurable(`The picture is too small (${this.clip.width}×${this.clip.height}): light cannot be followed row by row.`);
+    if (this.steps.length < LEAST_FRAMES) return notMeasurable(`The clip has ${this.steps.length} frames: at least ${LEAST_FRAMES} are needed to see a rhythm.`);
+    const frameRate = rationalToNumber(this.clip.frameRate);
+    const light = new Array<number | null>(this.steps.length).fill(null);
+    const shots: ShotFlicker[] = [];
+    for (const { startFrame, endFrame } of this.ground.shots()) {
+      if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
+      const curves = summed(this.steps.slice(startFrame, endFrame + 1)).map((c) => withoutTrend(c, frameRate));
+      const shot = analyseShot(curves, frameRate);
+      if (!shot) continue;
+      shots.push(shot);
+      shot.light.forEach((v, i) => (light[startFrame + i] = Number.isNaN(v) ? null : Math.round(100 * v * CURVE_DIGITS) / CURVE_DIGITS));
+    }
+    if (shots.length === 0) return notMeasurable(this.whyNot());
+    return reading(worst(shots), light, this.steps, frameRate, this.clip.durationSec);
+  }
+
+  private whyNot(): string {
+    return this.steps.filter((s) => s !== null).length < this.steps.length / 2
+      ? 'The picture is too dark, too bright or too blank, or everything in it moves: its light cannot be followed.'
+      : `No shot of the clip is long enough: at least ${LEAST_FRAMES} frames between cuts are needed.`;
+  }
+}
+
+/** Adds the steps up to log light for each band; an unknown step leaves a gap that the curve goes on behind. */
+const summed = (steps: readonly BandSteps[]): Float64Array[] => {
+  const curves = Array.from({ length: BANDS }, () => new Float64Array(steps.length));
+  for (let b = 0; b < BANDS; b++) {
+    let sum = 0;
+    for (let t = 1; t < steps.length; t++) {
+      const step = steps[t];
+      sum += step ? step[b] : 0;
+      curves[b][t] = step ? sum : NaN;
+    }
+  }
+  return curves;
+};
+
+const depthOf = (shot: ShotFlicker): number => (isRegular(shot) ? shot.depth : Math.SQRT2 * shot.rms);
+const isRegular = (shot: ShotFlicker): boolean => shot.periodicShare >= REGULAR;
+const worst = (shots: readonly ShotFlicker[]): ShotFlicker => shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
+
+const reading = (shot: ShotFlicker, light: (number | null)[], steps: readonly BandSteps[], frameRate: number, clipSec: number): FlickerReading => {
+  const depth = depthOf(shot);
+  const steady = depth < STEADY;
+  const regular = !steady && isRegular(shot);
+  const bars = regular && shot.bars !== 0;
+  const followed = steps.filter((s, t) => t > 0 && s !== null).length / Math.max(1, steps.length - 1);
+  return {
+    state: 'measured',
+    reason: null,
+    confidence: round(followed * (1 - Math.exp(-shot.frames / 30)) * (steady ? 1 : 0.5 + 0.5 * (regular ? shot.periodicShare : 1 - shot.periodicShare))),
+    values: {
+      depthPct: round(100 * depth),
+      rmsPct: round(100 * shot.rms),
+      frequencyHz: regular ? round(shot.frequencyHz) : null,
+      pattern: steady ? 'none' : !regular ? 'irregular' : bars ? 'rolling-bars' : 'whole-frame',
+      barsPerFrame: bars ? round(Math.abs(shot.bars)) : null,
+      barDriftPerSec: bars ? round(shot.frequencyHz / shot.bars) : null,
+      lampHz: regular ? lampsFor(shot.frequencyHz, frameRate, clipSec) : [],
+      spectrum: thinned(shot),
+    },
+    series: { lightPct: light },
+    regions: [],
+  };
+};
+
+/** The spectrum at a few hundred points; each keeps the highest amplitude it stands for. */
+const thinned = ({ spectrum: { frequencyHz, amplitude } }: ShotFlicker): FlickerValues['spectrum'] => {
+  const step = Math.max(1, Math.floor(frequencyHz.length / SPECTRUM_POINTS));
+  const points: FlickerValues['spectrum'] = [];
+  for (let k = 0; k < frequencyHz.length; k += step) {
+    let at = k;
+    for (let j = k; j < Math.min(k + step, frequencyHz.length); j++) if (amplitude[j] > amplitude[at]) at = j;
+    points.push({ frequencyHz: round(frequencyHz[at]), amplitudePct: round(100 * amplitude[at]) });
+  }
+  return points;
+};
+
+const round = (v: number): number => Math.round(v * 1e4) / 1e4;

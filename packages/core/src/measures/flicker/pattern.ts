@@ -1,0 +1,136 @@
+import { mean } from '../../maths/robust.js';
+import { BANDS } from './light.js';
+import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from './spectrum.js';
+
+/** What the light of one shot does. Fractions of the mean light, not percent. */
+export interface ShotFlicker {
+  readonly frames: number;
+  readonly rms: number;
+  readonly depth: number;
+  readonly frequencyHz: number;
+  /** Share of the power that the sinusoid and its harmonics explain, 0–1. */
+  readonly periodicShare: number;
+  /** Bars over the picture height, signed by the way they run; 0 for the whole frame at once. */
+  readonly bars: number;
+  readonly spectrum: Spectrum;
+  /** Light of the whole frame about its trend, one value a frame. */
+  readonly light: Float64Array;
+}
+
+const MOST_BARS = 8;
+const BAR_STEP = 0.02;
+/** Fewer bars than this over the height are one light for the whole frame, seen row after row. */
+export const LEAST_BARS = 0.2;
+const LOWEST_HZ = 0.4;
+/** An isolated change is a flash, not flicker, if at most this share of the frames shows such a one. */
+const FLASH_SHARE = 0.03;
+const FLASH_STANDS_OUT = 4.5;
+
+/**
+ * Analyses the light curves of one shot.
+ * @param curves log light about its trend for each row band, one value a frame, `NaN` where unknown
+ */
+export const analyseShot = (curves: readonly Float64Array[], frameRate: number): ShotFlicker | null => {
+  const bands = withoutFlashes(curves).map(toLight);
+  const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
+  if (known < Math.max(8, bands[0].length * 0.3)) return null;
+  const rms = Math.sqrt(mean(bands.map(power)));
+  const spectrum = spectrumOf(bands, frameRate);
+  const peak = strongest(spectrum);
+  const resolution = frameRate / bands[0].length;
+  const frequencyHz = refineFrequency(bands, peak, resolution, frameRate);
+  const phasors = bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
+  const { bars, coherent } = barsOf(phasors);
+  const wholeFrame = Math.abs(bars) < LEAST_BARS;
+  const fitted = wholeFrame ? harmonicFit(averaged(bands), frequencyHz, frameRate) : barFit(phasors, bars, coherent);
+  const periodicShare = rms > 0 ? Math.min(1, fitted.power / (rms * rms)) : 0;
+  return { frames: known, rms, depth: fitted.depth, frequencyHz, periodicShare, bars: wholeFrame ? 0 : bars, spectrum, light: averaged(bands) };
+};
+
+const toLight = (log: Float64Array): Float64Array => {
+  const light = log.map(Math.exp);
+  const known = light.filter((v) => !Number.isNaN(v));
+  const level = mean(known);
+  return light.map((v) => v / level - 1);
+};
+
+const power = (signal: Float64Array): number => {
+  let sum = 0;
+  let n = 0;
+  for (const v of signal)
+    if (!Number.isNaN(v)) {
+      sum += v * v;
+      n++;
+    }
+  return n > 0 ? sum / n : 0;
+};
+
+const averaged = (bands: readonly Float64Array[]): Float64Array => bands[0].map((_, t) => mean(bands.map((b) => b[t])));
+
+const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[] => {
+  const whole = averaged(curves).map(Math.abs);
+  const sorted = whole.filter((v) => !Number.isNaN(v)).sort();
+  if (sorted.length === 0) return curves;
+  const typical = sorted[Math.floor(sorted.length * 0.9)];
+  const flashes = new Set<number>();
+  whole.forEach((v, t) => v > Math.max(FLASH_STANDS_OUT * typical, 0.02) && flashes.add(t));
+  if (flashes.size === 0 || flashes.size > Math.max(2, FLASH_SHARE * whole.length)) return curves;
+  return curves.map((c) => c.map((v, t) => (flashes.has(t) ? NaN : v)));
+};
+
+const strongest = ({ frequencyHz, amplitude }: Spectrum): number => {
+  let best = 0;
+  for (let k = 1; k < amplitude.length; k++) if (frequencyHz[k] >= LOWEST_HZ && amplitude[k] > (best === 0 ? 0 : amplitude[best])) best = k;
+  return frequencyHz[best];
+};
+
+/** The number of bars whose phases line the bands up best. */
+const barsOf = (phasors: readonly { cos: number; sin: number }[]): { bars: number; coherent: number } => {
+  let best = { bars: 0, coherent: 0 };
+  const total = phasors.reduce((s, p) => s + Math.hypot(p.cos, p.sin), 0) || 1;
+  for (let bars = -MOST_BARS; bars <= MOST_BARS + 1e-9; bars += BAR_STEP) {
+    let re = 0;
+    let im = 0;
+    for (let b = 0; b < BANDS; b++) {
+      const angle = (2 * Math.PI * bars * (b + 0.5)) / BANDS;
+      re += phasors[b].cos * Math.cos(angle) + phasors[b].sin * Math.sin(angle);
+      im += phasors[b].sin * Math.cos(angle) - phasors[b].cos * Math.sin(angle);
+    }
+    const coherent = Math.hypot(re, im) / total;
+    if (coherent > best.coherent + 1e-9) best = { bars, coherent };
+  }
+  return best;
+};
+
+/** A band averages the light over its height; the wave is higher by this than what the band shows. */
+const bandLoss = (bars: number): number => {
+  const x = (Math.PI * Math.abs(bars)) / BANDS;
+  return x === 0 ? 1 : Math.sin(x) / x;
+};
+
+const barFit = (phasors: readonly { cos: number; sin: number }[], bars: number, coherent: number): { depth: number; power: number } => {
+  const amplitude = mean(phasors.map((p) => Math.hypot(p.cos, p.sin)));
+  return { depth: amplitude / bandLoss(bars), power: (coherent * amplitude * amplitude) / 2 };
+};
+
+const MOST_HARMONICS = 4;
+
+/** Half of the peak-to-peak of fundamental and harmonics together. */
+const harmonicFit = (light: Float64Array, frequencyHz: number, frameRate: number): { depth: number; power: number } => {
+  const harmonics: { hz: number; wave: { cos: number; sin: number } }[] = [];
+  for (let h = 1; h <= MOST_HARMONICS && h * frequencyHz < frameRate / 2; h++) harmonics.push({ hz: h * frequencyHz, wave: fitSinusoid(light, h * frequencyHz, frameRate) });
+  if (harmonics.length === 0) harmonics.push({ hz: frequencyHz, wave: fitSinusoid(light, frequencyHz, frameRate) });
+  const fundamental = Math.hypot(harmonics[0].wave.cos, harmonics[0].wave.sin);
+  // A harmonic counts when it stands above what noise would put there.
+  const kept = harmonics.filter(({ wave }, i) => i === 0 || Math.hypot(wave.cos, wave.sin) > 0.1 * fundamental);
+  let [low, high, sum] = [Infinity, -Infinity, 0];
+  const steps = 256;
+  for (let i = 0; i < steps; i++) {
+    const t = ((i / steps) * frameRate) / frequencyHz;
+    const v = kept.reduce((s, { hz, wave }) => s + sinusoidAt(wave, hz, frameRate, t), 0);
+    low = Math.min(low, v);
+    high = Math.max(high, v);
+    sum += v * v;
+  }
+  return { depth: (high - low) / 2, power: sum / steps };
+};

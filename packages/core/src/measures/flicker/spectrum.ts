@@ -1,0 +1,104 @@
+import FFT from 'fft.js';
+
+/** Longest stretch that is transformed at once; a longer shot is averaged over stretches (Welch 1967). */
+const STRETCH = 1024;
+/** The grid of frequencies is this many times finer than the stretch resolves. */
+const OVERSAMPLING = 8;
+
+export interface Spectrum {
+  readonly frequencyHz: Float64Array;
+  /** Amplitude of a sinusoid at each frequency, in the unit of the signals, root mean square over them. */
+  readonly amplitude: Float64Array;
+}
+
+/** Amplitude spectrum of several signals of one length together, Hann window. Unknown values count as 0. */
+export const spectrumOf = (signals: readonly Float64Array[], frameRate: number): Spectrum => {
+  const length = signals[0].length;
+  const stretch = Math.min(length, STRETCH);
+  const size = 2 ** Math.ceil(Math.log2(stretch * OVERSAMPLING));
+  const fft = new FFT(size);
+  const out = fft.createComplexArray();
+  const power = new Float64Array(size / 2 + 1);
+  let parts = 0;
+  for (let start = 0; start + stretch <= length; start += Math.max(1, stretch >> 1))
+    for (const signal of signals) {
+      const input = new Array<number>(size).fill(0);
+      let windowSum = 0;
+      for (let t = 0; t < stretch; t++) {
+        const v = signal[start + t];
+        if (Number.isNaN(v)) continue;
+        const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * (t + 0.5)) / stretch);
+        input[t] = w * v;
+        windowSum += w;
+      }
+      if (windowSum === 0) continue;
+      fft.realTransform(out, input);
+      for (let k = 0; k <= size / 2; k++) power[k] += (4 * (out[2 * k] ** 2 + out[2 * k + 1] ** 2)) / (windowSum * windowSum);
+      parts++;
+    }
+  return {
+    frequencyHz: power.map((_, k) => (k * frameRate) / size),
+    amplitude: power.map((p) => Math.sqrt(p / Math.max(1, parts))),
+  };
+};
+
+export interface Sinusoid {
+  readonly cos: number;
+  readonly sin: number;
+}
+
+/** Least-squares sinusoid of one frequency through a signal, with its mean; unknown values are left out. */
+export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate: number): Sinusoid => {
+  let [n, c, s, cc, ss, cs, y, yc, ys] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  for (let t = 0; t < signal.length; t++) {
+    const v = signal[t];
+    if (Number.isNaN(v)) continue;
+    const angle = (2 * Math.PI * frequencyHz * t) / frameRate;
+    const [p, q] = [Math.cos(angle), Math.sin(angle)];
+    n++;
+    c += p;
+    s += q;
+    cc += p * p;
+    ss += q * q;
+    cs += p * q;
+    y += v;
+    yc += v * p;
+    ys += v * q;
+  }
+  const [a, b, d, e, f] = [cc - (c * c) / n, cs - (c * s) / n, ss - (s * s) / n, yc - (c * y) / n, ys - (s * y) / n];
+  // Near the half of the frame rate one phase is not seen: a little damping keeps the fit finite.
+  const damp = 1e-4 * (a + d);
+  const det = (a + damp) * (d + damp) - b * b;
+  return det > 0 ? { cos: (e * (d + damp) - f * b) / det, sin: (f * (a + damp) - e * b) / det } : { cos: 0, sin: 0 };
+};
+
+export const sinusoidAt = ({ cos, sin }: Sinusoid, frequencyHz: number, frameRate: number, t: number): number => {
+  const angle = (2 * Math.PI * frequencyHz * t) / frameRate;
+  return cos * Math.cos(angle) + sin * Math.sin(angle);
+};
+
+/** The frequency near `startHz` at which sinusoids explain most of the signals: golden-section search. */
+export const refineFrequency = (signals: readonly Float64Array[], startHz: number, stepHz: number, frameRate: number): number => {
+  const explained = (hz: number): number =>
+    signals.reduce((sum, s) => {
+      const { cos, sin } = fitSinusoid(s, hz, frameRate);
+      return sum + cos * cos + sin * sin;
+    }, 0);
+  const ratio = (Math.sqrt(5) - 1) / 2;
+  let low = Math.max(0.01, startHz - stepHz);
+  let high = Math.min(frameRate / 2, startHz + stepHz);
+  let [a, b] = [high - ratio * (high - low), low + ratio * (high - low)];
+  let [fa, fb] = [explained(a), explained(b)];
+  for (let i = 0; i < 24; i++) {
+    if (fa > fb) {
+      [high, b, fb] = [b, a, fa];
+      a = high - ratio * (high - low);
+      fa = explained(a);
+    } else {
+      [low, a, fa] = [a, b, fb];
+      b = low + ratio * (high - low);
+      fb = explained(b);
+    }
+  }
+  return (low + high) / 2;
+};

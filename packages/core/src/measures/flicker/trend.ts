@@ -1,0 +1,64 @@
+/** Slower than this the light changes; it does not flicker. */
+const SLOW_HZ = 0.45;
+/** A light that has moved this far (log) within half a second on each side is being faded. */
+const FADING = 0.35;
+const ROBUST_PASSES = 2;
+
+/**
+ * Takes the slow trend out of a light curve by local quadratic regression (Cleveland 1979) over about one period of
+ * the slowest flicker.
+ * @param light log light, one value a frame; `NaN` where unknown
+ * @returns log light about the trend, `NaN` where unknown or where the light is being faded
+ */
+export const withoutTrend = (light: Float64Array, frameRate: number): Float64Array => {
+  const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
+  const half = Math.max(2, Math.round(frameRate / 2));
+  let weights = Float64Array.from(light, (v) => (Number.isNaN(v) ? 0 : 1));
+  let trend = new Float64Array(light.length);
+  for (let pass = 0; pass < ROBUST_PASSES; pass++) {
+    trend = trend.map((_, t) => localQuadratic(light, weights, t, reach));
+    const residual = light.map((v, t) => v - trend[t]);
+    weights = weights.map((w, t) => (w > 0 ? spikeWeight(residual, t) : 0));
+  }
+  return light.map((v, t) => {
+    const before = trend[Math.max(0, t - half)];
+    const after = trend[Math.min(light.length - 1, t + half)];
+    return Math.abs(after - before) > FADING ? NaN : v - trend[t];
+  });
+};
+
+/** A flash must not bend the trend: residuals far outside the rest lose their weight. */
+const spikeWeight = (residual: Float64Array, t: number): number => {
+  const reach = 12;
+  const near: number[] = [];
+  for (let k = Math.max(0, t - reach); k <= Math.min(residual.length - 1, t + reach); k++) if (!Number.isNaN(residual[k])) near.push(Math.abs(residual[k]));
+  near.sort((a, b) => a - b);
+  const typical = near[Math.floor(near.length * 0.7)] || 1e-9;
+  return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
+};
+
+/** Value at `t` of the weighted parabola through the neighbours (tricube weights). */
+const localQuadratic = (y: Float64Array, weights: Float64Array, t: number, reach: number): number => {
+  const s = new Float64Array(5);
+  const b = new Float64Array(3);
+  for (let k = Math.max(0, t - reach); k <= Math.min(y.length - 1, t + reach); k++) {
+    if (weights[k] === 0) continue;
+    const u = (k - t) / (reach + 1);
+    const w = weights[k] * (1 - Math.abs(u) ** 3) ** 3;
+    let p = w;
+    for (let i = 0; i < 5; i++) {
+      s[i] += p;
+      if (i < 3) b[i] += p * y[k];
+      p *= u;
+    }
+  }
+  return constantTerm(s, b);
+};
+
+/** First coefficient of the normal equations of a parabola with moments `s`; falls back to line and mean. */
+const constantTerm = (s: Float64Array, b: Float64Array): number => {
+  if (s[0] === 0) return 0;
+  const det = s[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (s[1] * s[4] - s[3] * s[2]) + s[2] * (s[1] * s[3] - s[2] * s[2]);
+  if (Math.abs(det) < 1e-9 * s[0] ** 3) return b[0] / s[0];
+  return (b[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (b[1] * s[4] - s[3] * b[2]) + s[2] * (b[1] * s[3] - s[2] * b[2])) / det;
+};

@@ -1,0 +1,132 @@
+import { notMeasurable, type ClipFacts, type HotPixelValues, type PixelFault, type Reading } from '@bevrin/contract';
+import type { Frame, Plane } from '../../picture/frame.js';
+import { chromaScale, lumaScale } from '../../picture/signal.js';
+import type { Measure, RunningMeasure } from '../measure.js';
+import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
+import { judgeSuspects } from './judge.js';
+import type { Suspect } from './suspect.js';
+
+export type HotPixelReading = Reading<HotPixelValues, Record<never, never>>;
+
+/** Frames that must have been looked at before "the same place every time" means anything. */
+const LEAST_FRAMES = 4;
+/** A pixel becomes a suspect once it stood out this often, and in this share of the frames so far. */
+const SUSPECT_AFTER = 3;
+const SUSPECT_SHARE = 0.35;
+const MOST_SUSPECTS = 40_000;
+const REGION_SIDE = 9;
+
+/**
+ * Hot, dead and stuck pixels: single places of the sensor that stand out from their surroundings in every picture
+ * whatever the scene does.
+ *
+ * Method: docs/measures/hotPixels.md. Positions in clip pixels.
+ */
+export const hotPixels: Measure<HotPixelReading> = {
+  defect: 'hotPixels',
+  needs: ['burst'],
+  begin: (clip) => new RunningHotPixels(clip),
+};
+
+class RunningHotPixels implements RunningMeasure<HotPixelReading> {
+  private readonly tallies: PlaneTally[] = [];
+  private readonly suspects: Map<number, Suspect>[] = [];
+  private looked = 0;
+  private last = -Infinity;
+  private readonly everyFrame: boolean;
+
+  constructor(private readonly clip: ClipFacts) {
+    // A short clip is seen whole; of a long one neighbouring frames tell nothing new.
+    this.everyFrame = clip.frames < 60;
+  }
+
+  take(frame: Frame): void {
+    if (!this.everyFrame && frame.index === this.last + 1) return;
+    this.last = frame.index;
+    this.looked++;
+    frame.planes.forEach((plane, p) => this.look(plane, p));
+  }
+
+  private spanOf(p: number): number {
+    return (p === 0 || this.clip.matrix === 'rgb' ? lumaScale(this.clip) : chromaScale(this.clip)).span;
+  }
+
+  private look(plane: Plane, p: number): void {
+    const span = this.spanOf(p);
+    const tally = (this.tallies[p] ??= newTally(plane.width, plane.height));
+    const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
+    const threshold = thresholdFor(plane, span);
+    for (const suspect of suspects.values()) observe(suspect, plane, span, threshold);
+    tallyImpulses(plane, threshold, tally, (i, contrast) => {
+      if (suspects.size >= MOST_SUSPECTS || suspects.has(i)) return;
+      const seen = contrast > 0 ? tally.above[i] : tally.below[i];
+      if (seen < SUSPECT_AFTER || seen < SUSPECT_SHARE * this.looked) return;
+      const suspect = newSuspect(i, plane.width, contrast > 0);
+      suspects.set(i, suspect);
+      observe(suspect, plane, span, threshold);
+    });
+  }
+
+  finish(): HotPixelReading {
+    const { width, height, frames } = this.clip;
+    if (this.looked < LEAST_FRAMES) return notMeasurable(`The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`);
+    if (Math.min(width, height) < 32) return notMeasurable(`The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`);
+    const { pixels, moved } = judgeSuspects(this.suspects, this.tallies, this.looked, this.clip);
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: confidence(this.looked, moved, pixels),
+      values: { count: pixels.length, perMegapixel: round((pixels.length * 1e6) / (width * height)), pixels, spots: null, specks: null },
+      series: {},
+      regions: pixels.map((f) => ({
+        x: Math.max(0, f.x - (REGION_SIDE >> 1)),
+        y: Math.max(0, f.y - (REGION_SIDE >> 1)),
+        width: REGION_SIDE,
+        height: REGION_SIDE,
+        startFrame: 0,
+        endFrame: frames - 1,
+        strength: f.contrastPct,
+      })),
+    };
+  }
+}
+
+/** Where the scene stands still a printed dot looks the same: surety grows with frames and with movement. */
+const confidence = (looked: number, moved: number, pixels: readonly PixelFault[]): number => {
+  const seen = pixels.length > 0 ? pixels.reduce((s, p) => s + p.seenPct / 100, 0) / pixels.length : 1;
+  return round((1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen));
+};
+
+const newSuspect = (index: number, width: number, bright: boolean): Suspect => ({
+  x: index % width,
+  y: Math.floor(index / width),
+  index,
+  bright,
+  frames: 0,
+  stoodOut: 0,
+  contrast: 0,
+  value: 0,
+  valueSquares: 0,
+  around: 0,
+  aroundSquares: 0,
+  beside: 0,
+});
+
+/** Adds one frame to what is known of a suspect; all in fractions of range. */
+const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number): void => {
+  const { samples: s, width: w } = plane;
+  const i = suspect.index;
+  const contrast = contrastAt(s, i, w);
+  const value = s[i] / span;
+  const around = (s[i] - contrast) / span;
+  suspect.frames++;
+  if (suspect.bright ? contrast >= threshold : contrast <= -threshold) suspect.stoodOut++;
+  suspect.contrast += contrast / span;
+  suspect.value += value;
+  suspect.valueSquares += value * value;
+  suspect.around += around;
+  suspect.aroundSquares += around * around;
+  suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
+};
+
+const round = (v: number): number => Math.round(v * 1e3) / 1e3;

@@ -1,0 +1,123 @@
+import type { ClipFacts, PixelFault } from '@bevrin/contract';
+import { median } from '../../maths/robust.js';
+import { lumaWeights } from '../../picture/signal.js';
+import type { PlaneTally } from './impulses.js';
+import type { Suspect } from './suspect.js';
+
+/** A fault stands out in at least this share of the frames. */
+const LEAST_SEEN = 0.6;
+/** Background that changes by this much (standard deviation, fraction of range) passed over the pixel. */
+const SCENE_MOVED = 0.012;
+/** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
+const SHARPEST_LENS = 0.34;
+/** … and by standing out from the fine detail around it by this factor. */
+const LONELY = 3.5;
+const NEIGHBOURHOOD = 24;
+/** Places nearer than this, in luma pixels, are one fault, smeared. */
+const ONE_FAULT = 3;
+const NEAR_BLACK = 0.08;
+/** A pixel that varies this much less than what passes over it is stuck. */
+const STUCK_SHARE = 0.35;
+
+interface Fault extends PixelFault {
+  readonly strength: number;
+}
+
+/** Decides which suspects are faults of the sensor, and joins what one fault left in several planes. */
+export const judgeSuspects = (
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  looked: number,
+  clip: ClipFacts,
+): { pixels: PixelFault[]; moved: number } => {
+  const luma = suspects[0] ? [...suspects[0].values()] : [];
+  const found: Fault[] = [];
+  suspects.forEach((plane, p) => {
+    const list = [...plane.values()];
+    const lonely = loneliness(list);
+    for (const s of list) if (isFault(s, lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
+  });
+  found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
+  const pixels: Fault[] = [];
+  for (const fault of found) if (!pixels.some((f) => Math.abs(f.x - fault.x) <= ONE_FAULT && Math.abs(f.y - fault.y) <= ONE_FAULT)) pixels.push(fault);
+  pixels.sort((a, b) => a.y - b.y || a.x - b.x);
+  const moved = luma.length === 0 ? 0.5 : luma.filter((s) => spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED).length / luma.length;
+  return { pixels: pixels.map(({ strength: _, ...fault }) => fault), moved };
+};
+
+const spread = (sum: number, squares: number, n: number): number => Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
+
+const isFault = (s: Suspect, lonely: (s: Suspect) => boolean): boolean => {
+  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames) return false;
+  const sharp = s.beside / s.contrast <= SHARPEST_LENS;
+  if (spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED) return sharp || s.stoodOut >= 0.9 * s.frames;
+  return sharp && lonely(s);
+};
+
+/** Tells whether a suspect stands out from the other suspects close by, as printed detail does not. */
+const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
+  const cell = (s: Suspect): string => `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
+  const cells = new Map<string, Suspect[]>();
+  for (const s of all) cells.set(cell(s), [...(cells.get(cell(s)) ?? []), s]);
+  return (s) => {
+    const near: number[] = [];
+    for (let dy = -1; dy <= 1; dy++)
+      for (let dx = -1; dx <= 1; dx++) {
+        const key = `${Math.floor(s.x / NEIGHBOURHOOD) + dx},${Math.floor(s.y / NEIGHBOURHOOD) + dy}`;
+        for (const other of cells.get(key) ?? []) if (Math.hypot(other.x - s.x, other.y - s.y) > ONE_FAULT) near.push(Math.abs(other.contrast / other.frames));
+      }
+    return near.length < 3 || Math.abs(s.contrast / s.frames) > LONELY * median(near);
+  };
+};
+
+const describe = (s: Suspect, p: number, suspects: readonly Map<number, Suspect>[], tallies: readonly PlaneTally[], looked: number, clip: ClipFacts): Fault => {
+  const scaleX = Math.round(tallies[0].width / tallies[p].width);
+  const scaleY = Math.round(tallies[0].height / tallies[p].height);
+  const [x, y] = [s.x * scaleX, s.y * scaleY];
+  const rgb = rgbContrast(x, y, suspects, tallies, clip);
+  const channel = channelOf(rgb);
+  const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];
+  const tally = s.bright ? tallies[p].above : tallies[p].below;
+  return {
+    x,
+    y,
+    kind: kindOf(s, p),
+    channel,
+    contrastPct: Math.round(1e4 * contrast) / 100,
+    seenPct: Math.round((1e3 * Math.max(tally[s.index] / looked, s.stoodOut / s.frames)) / 1) / 10,
+    strength: Math.abs(s.contrast / s.frames) * (p === 0 ? 2 : 1),
+  };
+};
+
+/** Contrast of red, green and blue, with what chroma subsampling spread over its neighbours gathered up again. */
+const rgbContrast = (x: number, y: number, suspects: readonly Map<number, Suspect>[], tallies: readonly PlaneTally[], clip: ClipFacts): Record<'red' | 'green' | 'blue', number> => {
+  const at = (p: number): number => {
+    if (!suspects[p]) return 0;
+    const sx = Math.round(tallies[0].width / tallies[p].width);
+    const sy = Math.round(tallies[0].height / tallies[p].height);
+    let strongest = 0;
+    for (const s of suspects[p].values())
+      if (Math.abs(s.x * sx - x) <= ONE_FAULT && Math.abs(s.y * sy - y) <= ONE_FAULT && Math.abs(s.contrast / s.frames) > Math.abs(strongest)) strongest = s.contrast / s.frames;
+    return strongest * (p === 0 ? 1 : sx * sy);
+  };
+  if (clip.matrix === 'rgb') return { green: at(0), blue: at(1), red: at(2) };
+  const { kr, kb } = lumaWeights(clip.matrix);
+  const [luma, cb, cr] = [at(0), at(1), at(2)];
+  const red = luma + 2 * (1 - kr) * cr;
+  const blue = luma + 2 * (1 - kb) * cb;
+  return { red, blue, green: (luma - kr * red - kb * blue) / (1 - kr - kb) };
+};
+
+/** One channel is named when it carries most of the contrast; otherwise the fault shows in luma. */
+const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>): PixelFault['channel'] => {
+  const sorted = (['red', 'green', 'blue'] as const).toSorted((a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]));
+  return Math.abs(rgb[sorted[0]]) > 2 * Math.abs(rgb[sorted[1]]) ? sorted[0] : 'luma';
+};
+
+const kindOf = (s: Suspect, plane: number): PixelFault['kind'] => {
+  if (!s.bright && plane === 0 && s.value / s.frames < NEAR_BLACK + 16 / 219) return 'dead';
+  const background = spread(s.around, s.aroundSquares, s.frames);
+  const own = spread(s.value, s.valueSquares, s.frames);
+  if (background > SCENE_MOVED && own < STUCK_SHARE * background) return 'stuck';
+  return s.bright || plane > 0 ? 'hot' : 'dead';
+};

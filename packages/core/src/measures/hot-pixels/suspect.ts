@@ -1,0 +1,16 @@
+/** A place of one plane that stood out often, and the running sums about it (fractions of range). */
+export interface Suspect {
+  readonly x: number;
+  readonly y: number;
+  readonly index: number;
+  readonly bright: boolean;
+  frames: number;
+  stoodOut: number;
+  contrast: number;
+  value: number;
+  valueSquares: number;
+  around: number;
+  aroundSquares: number;
+  /** Contrast of the four nearest neighbours. */
+  beside: number;
+}

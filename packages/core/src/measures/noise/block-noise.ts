@@ -1,0 +1,213 @@
+import type { ClipFacts } from '@bevrin/contract';
+import type { Plane } from '../../picture/frame.js';
+import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
+import { BLOCK, type FlatBlock } from './pair.js';
+import { LAGS, lanczos, noiseGain, readBlock, TAPS } from './resample.js';
+
+/** Noise power of one flat block, in (% of range)², before the resampling filter is corrected for. */
+export interface BlockNoise {
+  readonly levelPct: number;
+  readonly power: Record<Channel, number>;
+  /** Power of 1, 2×2 and 4×4 pixel means of luma. */
+  readonly bySize: readonly [number, number, number];
+  readonly x: number;
+  readonly y: number;
+}
+export type Channel = 'luma' | 'cb' | 'cr' | 'red' | 'green' | 'blue';
+
+/** Autocovariance of the luma difference by lag, along rows and down columns, and of the filters it went through. */
+export class Correlation {
+  readonly across = new Float64Array(LAGS);
+  readonly down = new Float64Array(LAGS);
+  count = 0;
+
+  add(d: Float64Array): void {
+    for (let lag = 0; lag < LAGS; lag++) {
+      let across = 0;
+      let down = 0;
+      for (let r = 0; r < BLOCK; r++)
+        for (let c = 0; c + lag < BLOCK; c++) {
+          across += d[r * BLOCK + c] * d[r * BLOCK + c + lag];
+          down += d[c * BLOCK + r] * d[(c + lag) * BLOCK + r];
+        }
+      const n = BLOCK * (BLOCK - lag);
+      this.across[lag] += across / n;
+      this.down[lag] += down / n;
+    }
+    this.count++;
+  }
+}
+
+/**
+ * Takes the difference of a registered pair in one block: in luma, and in colour where there is any. White-noise
+ * assumptions are made nowhere; the filter's gain for this clip's grain is put right by the caller's `rho`.
+ */
+export class BlockReader {
+  private readonly scratch = new Float64Array(BLOCK * (BLOCK + TAPS));
+  private readonly moved = new Float64Array(BLOCK * BLOCK);
+  private readonly differences: Float64Array[];
+  private readonly rgb: boolean;
+  private readonly scales: { black: number; span: number }[];
+
+  constructor(
+    private readonly facts: ClipFacts,
+    private readonly planeCount: number,
+  ) {
+    this.rgb = facts.matrix === 'rgb';
+    const luma = lumaScale(facts);
+    const chroma = this.rgb ? luma : chromaScale(facts);
+    this.scales = [luma, chroma, chroma];
+    this.differences = Array.from({ length: 3 }, () => new Float64Array(BLOCK * BLOCK));
+  }
+
+  /**
+   * @param rho autocorrelation of the noise along rows and down columns, `LAGS` values each
+   * @param correlation receives the luma difference, for the next estimate of `rho`
+   */
+  read(first: readonly Plane[], second: readonly Plane[], block: FlatBlock, rho: Rho, correlation: Correlation): BlockNoise {
+    const shapes: Shape[] = [];
+    for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, first, second, block, rho));
+    const [luma, cb, cr] = this.differences;
+    correlation.add(luma);
+    const power = this.rgb ? rgbPower(this.differences, shapes, this.facts) : ycbcrPower(luma, cb, cr, shapes, this.facts);
+    return { levelPct: block.levelPct, power, bySize: sizePowers(luma, shapes[0].gain), x: block.x, y: block.y };
+  }
+
+  private difference(p: number, first: readonly Plane[], second: readonly Plane[], block: FlatBlock, rho: Rho): Shape {
+    const scaleX = Math.round(first[0].width / first[p].width);
+    const scaleY = Math.round(first[0].height / first[p].height);
+    const width = BLOCK / scaleX;
+    const height = BLOCK / scaleY;
+    const toX = (block.toX + block.fractionX) / scaleX;
+    const toY = (block.toY + block.fractionY) / scaleY;
+    const x = Math.floor(block.x / scaleX);
+    const y = Math.floor(block.y / scaleY);
+    const [u, v] = [toX + x - block.x / scaleX, toY + y - block.y / scaleY];
+    const [iu, iv] = [Math.floor(u), Math.floor(v)];
+    const tapsX = lanczos(u - iu);
+    const tapsY = lanczos(v - iv);
+    const side = Math.max(width, height);
+    readBlock(second[p], iu, iv, tapsX, tapsY, side, this.scratch, this.moved);
+    const { black, span } = this.scales[p];
+    const gain = p === 0 || this.rgb ? 1 / block.gain : 1;
+    const d = this.differences[p];
+    const k = 100 / span;
+    for (let r = 0; r < height; r++)
+      for (let c = 0; c < width; c++)
+        d[r * width + c] = k * ((this.moved[r * side + c] - black) * gain - (first[p].samples[(y + r) * first[p].width + x + c] - black));
+    const grain = scaleX === 1 && scaleY === 1 ? rho : coarser(rho, scaleX, scaleY);
+    return { width, height, gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down) };
+  }
+}
+
+export interface Rho {
+  readonly across: Float64Array;
+  readonly down: Float64Array;
+}
+interface Shape {
+  readonly width: number;
+  readonly height: number;
+  /** Variance of the difference over the variance of one frame's noise. */
+  readonly gain: number;
+}
+
+/** Autocorrelation after neighbouring samples were averaged, as chroma subsampling does. */
+const coarser = (rho: Rho, x: number, y: number): Rho => {
+  const average = (r: Float64Array, by: number): Float64Array => {
+    if (by === 1) return r;
+    const at = (lag: number): number => (Math.abs(lag) < LAGS ? r[Math.abs(lag)] : 0);
+    const covariance = (lag: number): number => 2 * at(2 * lag) + at(2 * lag - 1) + at(2 * lag + 1);
+    return Float64Array.from({ length: LAGS }, (_, lag) => covariance(lag) / covariance(0));
+  };
+  return { across: average(rho.across, x), down: average(rho.down, y) };
+};
+
+const meanSquare = (d: Float64Array, n: number): number => {
+  let sum = 0;
+  for (let i = 0; i < n; i++) sum += d[i] * d[i];
+  return sum / n;
+};
+
+const sizePowers = (d: Float64Array, gain: number): [number, number, number] => {
+  const of = (size: number): number => {
+    let sum = 0;
+    for (let r = 0; r < BLOCK; r += size)
+      for (let c = 0; c < BLOCK; c += size) {
+        let cell = 0;
+        for (let y = r; y < r + size; y++) for (let x = c; x < c + size; x++) cell += d[y * BLOCK + x];
+        sum += (cell / (size * size)) ** 2;
+      }
+    return sum / (BLOCK / size) ** 2 / gain;
+  };
+  return [of(1), of(2), of(4)];
+};
+
+const rgbPower = (d: readonly Float64Array[], shapes: readonly Shape[], facts: ClipFacts): Record<Channel, number> => {
+  const [green, blue, red] = d;
+  const { kr, kb } = lumaWeights(facts.matrix);
+  const n = BLOCK * BLOCK;
+  const { gain } = shapes[0];
+  let luma = 0;
+  let cb = 0;
+  let cr = 0;
+  for (let i = 0; i < n; i++) {
+    const y = kr * red[i] + (1 - kr - kb) * green[i] + kb * blue[i];
+    luma += y * y;
+    cb += ((blue[i] - y) / (2 * (1 - kb))) ** 2;
+    cr += ((red[i] - y) / (2 * (1 - kr))) ** 2;
+  }
+  const of = (sum: number): number => sum / n / gain;
+  return {
+    luma: of(luma),
+    cb: of(cb),
+    cr: of(cr),
+    red: meanSquare(red, n) / gain,
+    green: meanSquare(green, n) / gain,
+    blue: meanSquare(blue, n) / gain,
+  };
+};
+
+/** Red, green and blue are what a display shows: each chroma sample stands for the luma samples it covers. */
+const ycbcrPower = (
+  luma: Float64Array,
+  cb: Float64Array,
+  cr: Float64Array,
+  shapes: readonly Shape[],
+  facts: ClipFacts,
+): Record<Channel, number> => {
+  const y = meanSquare(luma, BLOCK * BLOCK) / shapes[0].gain;
+  if (shapes.length < 3) return { luma: y, cb: NaN, cr: NaN, red: NaN, green: NaN, blue: NaN };
+  const { kr, kb } = lumaWeights(facts.matrix);
+  const { width, height, gain } = shapes[1];
+  const [sx, sy] = [BLOCK / width, BLOCK / height];
+  const n = width * height;
+  const both = Math.sqrt(gain * shapes[0].gain);
+  let yb = 0;
+  let yr = 0;
+  let br = 0;
+  for (let r = 0; r < height; r++)
+    for (let c = 0; c < width; c++) {
+      let cell = 0;
+      for (let j = 0; j < sy; j++) for (let i = 0; i < sx; i++) cell += luma[(r * sy + j) * BLOCK + c * sx + i];
+      cell /= sx * sy;
+      const i = r * width + c;
+      yb += (cell * cb[i]) / n / both;
+      yr += (cell * cr[i]) / n / both;
+      br += (cb[i] * cr[i]) / n / gain;
+    }
+  const b = meanSquare(cb, n) / gain;
+  const rr = meanSquare(cr, n) / gain;
+  const toRed = 2 * (1 - kr);
+  const toBlue = 2 * (1 - kb);
+  const kg = 1 - kr - kb;
+  const [gb, gr] = [(-toBlue * kb) / kg, (-toRed * kr) / kg];
+  const positive = (v: number): number => Math.max(0, v);
+  return {
+    luma: y,
+    cb: b,
+    cr: rr,
+    red: positive(y + toRed * toRed * rr + 2 * toRed * yr),
+    green: positive(y + gb * gb * b + gr * gr * rr + 2 * gb * yb + 2 * gr * yr + 2 * gb * gr * br),
+    blue: positive(y + toBlue * toBlue * b + 2 * toBlue * yb),
+  };
+};

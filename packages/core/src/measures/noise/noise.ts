@@ -1,0 +1,234 @@
+import { CHANNELS, notMeasurable, type ClipFacts, type NoiseValues, type Reading } from '@bevrin/contract';
+import { mean, median, quantile } from '../../maths/robust.js';
+import type { Frame, Plane } from '../../picture/frame.js';
+import type { Measure, RunningMeasure } from '../measure.js';
+import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
+import { FixedPattern } from './fixed-pattern.js';
+import { bandOf, BLOCK, flatBlocks, isSameFrame, LEVEL_BANDS, motionBetween } from './pair.js';
+import { filteredCovariance, LAGS, lanczos } from './resample.js';
+
+export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
+
+/** Below this the picture has too few blocks for a median to mean anything. */
+const LEAST_BLOCKS = 8;
+const LEAST_BLOCKS_IN_BAND = 12;
+const SHADOW_PCT = 25;
+/** Most blocks kept of one pair; spread evenly over the picture. */
+const MOST_BLOCKS = 1500;
+const REGIONS_SHOWN = 24;
+
+/**
+ * Noise: standard deviation of what changes between neighbouring full-size frames once they are registered, in flat
+ * blocks, by channel, level and size of grain; and of what stays on the sensor while the scene moves.
+ *
+ * Method: docs/measures/noise.md. All figures in % of the signal range at the clip's own depth.
+ */
+export const noise: Measure<NoiseReading> = {
+  defect: 'noise',
+  needs: ['burst'],
+  begin: (clip) => new RunningNoise(clip),
+};
+
+interface Kept {
+  readonly index: number;
+  readonly planes: Plane[];
+}
+
+class RunningNoise implements RunningMeasure<NoiseReading> {
+  private before: Kept | null = null;
+  private readonly found: BlockNoise[] = [];
+  private readonly levels = new Float64Array(LEVEL_BANDS);
+  private readonly correlation = new Correlation();
+  private readonly fractions: { x: number; y: number }[] = [];
+  private readonly fixed: FixedPattern;
+  private readonly pairPower: number[] = [];
+  private rho: Rho = { across: white(), down: white() };
+  private pairs = 0;
+  private repeated = 0;
+  private unregistered = 0;
+  private reader: BlockReader | null = null;
+
+  constructor(private readonly clip: ClipFacts) {
+    this.fixed = new FixedPattern(clip);
+  }
+
+  take(frame: Frame): void {
+    const before = this.before;
+    if (before && frame.index === before.index + 1) {
+      this.pair(before.planes, frame.planes);
+      this.before = null;
+      return;
+    }
+    this.before = { index: frame.index, planes: frame.planes.map((p) => ({ ...p, samples: p.samples.slice() })) };
+  }
+
+  private pair(first: readonly Plane[], second: readonly Plane[]): void {
+    this.pairs++;
+    if (isSameFrame(first[0], second[0])) {
+      this.repeated++;
+      const still = flatBlocks(first[0], second[0], STILL, this.clip);
+      still.levels.forEach((n, band) => (this.levels[band] += n));
+      this.fixed.take(first[0], still.blocks);
+      return;
+    }
+    const { motion, sure } = motionBetween(first[0], second[0]);
+    const { blocks, levels } = flatBlocks(first[0], second[0], motion, this.clip);
+    if (!sure && !looksFlat(blocks.length)) {
+      this.unregistered++;
+      return;
+    }
+    levels.forEach((n, band) => (this.levels[band] += n));
+    this.fixed.take(first[0], blocks);
+    this.reader ??= new BlockReader(this.clip, first.length);
+    const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
+    const powers: number[] = [];
+    for (let i = 0; i < blocks.length; i += step) {
+      const read = this.reader.read(first, second, blocks[i], this.rho, this.correlation);
+      this.found.push(read);
+      powers.push(read.power.luma);
+      this.fractions.push({ x: blocks[i].fractionX, y: blocks[i].fractionY });
+    }
+    if (powers.length > 0) this.pairPower.push(median(powers));
+    this.rho = this.grain();
+  }
+
+  /** Autocorrelation of the noise itself, from that of the difference, whose second part went through a filter. */
+  private grain(): Rho {
+    const along = (covariance: Float64Array, fractions: number[]): Float64Array => {
+      const taps = lanczos(mean(fractions.map((f) => Math.min(f, 1 - f))));
+      const total = covariance[0] || 1;
+      let rho = white();
+      for (let pass = 0; pass < 8; pass++) {
+        const gain = 1 + filteredCovariance(taps, rho, 0);
+        rho = rho.map((_, lag) => (lag === 0 ? 1 : clamp((gain * covariance[lag]) / total - filteredCovariance(taps, rho, lag), -0.5, 0.98)));
+      }
+      return rho;
+    };
+    return {
+      across: along(this.correlation.across, this.fractions.map((f) => f.x)),
+      down: along(this.correlation.down, this.fractions.map((f) => f.y)),
+    };
+  }
+
+  finish(): NoiseReading {
+    const reason = this.whyNot();
+    if (reason) return notMeasurable(reason);
+    const frozen = this.found.length < LEAST_BLOCKS;
+    const fixed = frozen ? this.fixed.stillFloor() : this.fixed.power();
+    const moving = channelPowers(this.found, this.levels, effectiveSamples(this.rho));
+    const total = (c: Channel): number => Math.sqrt((frozen ? 0 : moving[c]) + fixed);
+    const sigma = Object.fromEntries(CHANNELS.map((c) => [c, total(c)])) as Record<Channel, number>;
+    const curve = frozen ? [] : levelCurve(this.found, fixed);
+    const power = frozen ? fixed : moving.luma + fixed;
+    const shadows = this.found.filter((b) => b.levelPct < SHADOW_PCT);
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: this.confidence(frozen),
+      values: {
+        ...channelValues(sigma),
+        snrDb: round(20 * Math.log10(100 / Math.max(1e-3, sigma.luma))),
+        ...sizeShares(this.found),
+        temporalShare: power > 0 ? round(1 - fixed / power) : 1,
+        curve,
+        shadowSigmaPct: shadows.length >= LEAST_BLOCKS_IN_BAND ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + fixed)) : null,
+      },
+      series: {},
+      regions: this.regions(),
+    };
+  }
+
+  private whyNot(): string | null {
+    const { width, height, frames } = this.clip;
+    if (frames < 2) return 'There is only one frame: noise shows in what changes between neighbouring frames.';
+    if (Math.min(width, height) < 4 * BLOCK) return `The picture is too small (${width}×${height}): fewer than ${LEAST_BLOCKS} flat patches fit into it.`;
+    if (this.pairs === 0) return 'No two neighbouring frames could be read.';
+    if (this.found.length >= LEAST_BLOCKS) return null;
+    if (this.repeated === this.pairs) return this.fixed.stillFloor() > 0 ? null : 'All frames are alike: the picture is held, so nothing changes that could be measured.';
+    if (this.unregistered > 0) return 'Neighbouring frames do not match: the movement between them could not be followed.';
+    return 'Every flat patch is clipped to black or white: noise cannot be seen there.';
+  }
+
+  /** From how many patches there are, how well the pairs agree, and how many could be used. */
+  private confidence(frozen: boolean): number {
+    if (frozen) return 0.2;
+    const patches = this.found.length / (this.found.length + 200);
+    const scatter = this.pairPower.length > 1 ? (quantile(this.pairPower, 0.75) - quantile(this.pairPower, 0.25)) / (median(this.pairPower) + 1e-6) : 1;
+    const used = this.pairPower.length / this.pairs;
+    return round(clamp(patches * (1 / (1 + scatter)) * (0.5 + 0.5 * used), 0, 1));
+  }
+
+  /** The patches that were used most recently, merged side by side for the eye. */
+  private regions(): Extract<NoiseReading, { state: 'measured' }>['regions'] {
+    const last = this.found.slice(-MOST_BLOCKS);
+    const step = Math.max(1, Math.floor(last.length / REGIONS_SHOWN));
+    return last
+      .filter((_, i) => i % step === 0)
+      .slice(0, REGIONS_SHOWN)
+      .map((b) => ({ x: b.x, y: b.y, width: BLOCK, height: BLOCK, startFrame: 0, endFrame: this.clip.frames - 1, strength: round(Math.sqrt(b.power.luma)) }));
+  }
+}
+
+const STILL = { dx: 0, dy: 0, zoom: 0, turn: 0 };
+const looksFlat = (blocks: number): boolean => blocks >= 400;
+const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
+const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
+const round = (v: number): number => Math.round(v * 1e4) / 1e4;
+
+/** Independent samples in a block: fewer for coarse grain. */
+const effectiveSamples = (rho: Rho): number => {
+  const sum = (r: Float64Array): number => r.reduce((s, v, lag) => s + (lag === 0 ? 1 : 2 * v * v), 0);
+  return Math.max(4, (BLOCK * BLOCK) / (sum(rho.across) * sum(rho.down)));
+};
+
+/** Median over blocks in each level band, put together as the levels occur in the picture. */
+const channelPowers = (found: readonly BlockNoise[], levels: Float64Array, samples: number): Record<Channel, number> => {
+  // The median of a chi-squared variable lies below its mean (Wilson and Hilferty 1931).
+  const medianToMean = 1 / (1 - 2 / (9 * samples)) ** 3;
+  const bands = Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band));
+  const filled = bands.flatMap((blocks, band) => (blocks.length >= LEAST_BLOCKS_IN_BAND ? [band] : []));
+  const of = (channel: Channel): number => {
+    if (filled.length === 0) return median(found.map((b) => b.power[channel])) * medianToMean;
+    let sum = 0;
+    let weights = 0;
+    for (let band = 0; band < LEVEL_BANDS; band++) {
+      const nearest = filled.reduce((a, b) => (Math.abs(b - band) < Math.abs(a - band) ? b : a));
+      if (Math.abs(nearest - band) > 2) continue;
+      sum += levels[band] * median(bands[nearest].map((b) => b.power[channel]));
+      weights += levels[band];
+    }
+    return (sum / weights) * medianToMean;
+  };
+  return Object.fromEntries(CHANNELS.map((c) => [c, of(c)])) as Record<Channel, number>;
+};
+
+const channelValues = (sigma: Record<Channel, number>): Pick<NoiseValues, 'lumaPct' | 'cbPct' | 'crPct' | 'redPct' | 'greenPct' | 'bluePct' | 'worstChannel'> => {
+  const or = (v: number): number | null => (Number.isFinite(v) ? round(v) : null);
+  const coloured = (['red', 'green', 'blue'] as const).filter((c) => Number.isFinite(sigma[c]));
+  return {
+    lumaPct: round(sigma.luma),
+    cbPct: or(sigma.cb),
+    crPct: or(sigma.cr),
+    redPct: or(sigma.red),
+    greenPct: or(sigma.green),
+    bluePct: or(sigma.blue),
+    worstChannel: coloured.length === 0 ? 'luma' : coloured.reduce((a, b) => (sigma[b] > sigma[a] ? b : a)),
+  };
+};
+
+const levelCurve = (found: readonly BlockNoise[], fixed: number): NoiseValues['curve'] =>
+  Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band))
+    .filter((blocks) => blocks.length >= LEAST_BLOCKS_IN_BAND)
+    .map((blocks) => ({
+      levelPct: round(mean(blocks.map((b) => b.levelPct))),
+      sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power.luma)) + fixed)),
+    }));
+
+const sizeShares = (found: readonly BlockNoise[]): Pick<NoiseValues, 'fineShare' | 'mediumShare' | 'coarseShare'> => {
+  if (found.length === 0) return { fineShare: 1, mediumShare: 0, coarseShare: 0 };
+  const [one, two, four] = [0, 1, 2].map((i) => median(found.map((b) => b.bySize[i])));
+  if (one <= 0) return { fineShare: 1, mediumShare: 0, coarseShare: 0 };
+  const coarse = clamp(four / one, 0, 1);
+  const medium = clamp((two - four) / one, 0, 1 - coarse);
+  return { fineShare: round(1 - coarse - medium), mediumShare: round(medium), coarseShare: round(coarse) };
+};

@@ -1,0 +1,169 @@
+import type { ClipFacts } from '@bevrin/contract';
+import { median, quantile } from '../../maths/robust.js';
+import { carry, prepare, register, type Similarity } from '../../motion/register.js';
+import type { Plane } from '../../picture/frame.js';
+import { halve } from '../../picture/pyramid.js';
+import { lumaScale } from '../../picture/signal.js';
+
+/** Side of a block of luma, pixels. */
+export const BLOCK = 16;
+const CELL = 4;
+const CELLS = BLOCK / CELL;
+/** Kept away from the edge, so that the resampling filter has its neighbours. */
+const MARGIN = 6;
+/** Blocks whose smoothed gradient is in the lowest share of all are flat enough to show noise. */
+const FLAT_SHARE = 0.15;
+/** A level band offers its flattest blocks too, as long as they are no busier than this share of all. */
+const FLAT_WITHIN_LEVEL = 0.25;
+const NOT_BUSIER_THAN = 0.4;
+/** A block with more pixels than this at the ends of the range is clipped. */
+const CLIPPED_SHARE = 0.01;
+/** Tracked points that must agree on a motion before two frames count as registered. */
+const LEAST_FOLLOWING = 0.25;
+
+export const LEVEL_BANDS = 20;
+
+/** A flat block of the first frame and where its picture lies in the second. */
+export interface FlatBlock {
+  readonly x: number;
+  readonly y: number;
+  /** Mean level, % of range. */
+  readonly levelPct: number;
+  /** Top left corner in the second frame, whole pixels, and what is left over (0–1). */
+  readonly toX: number;
+  readonly toY: number;
+  readonly fractionX: number;
+  readonly fractionY: number;
+  /** Light of the second frame over the first at this height. */
+  readonly gain: number;
+}
+
+export interface FlatBlocks {
+  readonly blocks: readonly FlatBlock[];
+  /** How often each level band occurs in the picture, flat or not. */
+  readonly levels: Float64Array;
+  readonly motion: Similarity;
+}
+
+/** The motion between two full-size frames, found at half size. */
+export const motionBetween = (first: Plane, second: Plane): { motion: Similarity; sure: boolean } => {
+  const found = register(prepare(halve(first)), prepare(halve(second)));
+  if (!found) return { motion: { dx: 0, dy: 0, zoom: 0, turn: 0 }, sure: false };
+  const { motion, following } = found;
+  return { motion: { ...motion, dx: motion.dx * 2, dy: motion.dy * 2 }, sure: following >= LEAST_FOLLOWING };
+};
+
+interface Candidate {
+  block: Omit<FlatBlock, 'gain'>;
+  ratio: number;
+  /** Smoothed gradient of both frames together: independent of their difference, so the choice does not bend the reading. */
+  gradient: number;
+}
+
+/**
+ * Chooses the flat blocks of a registered pair. About 3 operations per pixel of each frame.
+ * @param motion from the first frame to the second, clip pixels
+ */
+export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, facts: ClipFacts): FlatBlocks => {
+  const { black, span, top } = lumaScale(facts);
+  const levels = new Float64Array(LEVEL_BANDS);
+  const candidates: Candidate[] = [];
+  const clipLow = facts.range === 'limited' ? black : 0;
+  const clipHigh = facts.range === 'limited' ? black + span : top;
+  const cells = new Float64Array(CELLS * CELLS);
+  for (let y = MARGIN; y + BLOCK + MARGIN <= first.height; y += BLOCK)
+    for (let x = MARGIN; x + BLOCK + MARGIN <= first.width; x += BLOCK) {
+      const middle = carry(motion, x + BLOCK / 2, y + BLOCK / 2, first.width, first.height);
+      const toX = middle.x - BLOCK / 2;
+      const toY = middle.y - BLOCK / 2;
+      const [ix, iy] = [Math.floor(toX), Math.floor(toY)];
+      if (ix < MARGIN || iy < MARGIN || ix + BLOCK + MARGIN > second.width || iy + BLOCK + MARGIN > second.height) continue;
+      const seen = cellMeans(first, second, x, y, Math.round(toX), Math.round(toY), clipLow, clipHigh, cells);
+      const levelPct = (100 * (seen.first - black)) / span;
+      levels[bandOf(levelPct)]++;
+      if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
+      candidates.push({
+        block: { x, y, levelPct, toX: ix, toY: iy, fractionX: toX - ix, fractionY: toY - iy },
+        ratio: (seen.second - black + 0.02 * span) / (seen.first - black + 0.02 * span),
+        gradient: gradientOf(cells),
+      });
+    }
+  return { blocks: withGain(chooseFlat(candidates), rowGains(candidates)), levels, motion };
+};
+
+export const bandOf = (levelPct: number): number => Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
+
+const cellMeans = (
+  a: Plane,
+  b: Plane,
+  x: number,
+  y: number,
+  u: number,
+  v: number,
+  low: number,
+  high: number,
+  cells: Float64Array,
+): { first: number; second: number; clipped: number } => {
+  let first = 0;
+  let second = 0;
+  let clipped = 0;
+  cells.fill(0);
+  for (let r = 0; r < BLOCK; r++) {
+    let i = (y + r) * a.width + x;
+    let j = (v + r) * b.width + u;
+    const row = Math.floor(r / CELL) * CELLS;
+    for (let c = 0; c < BLOCK; c++, i++, j++) {
+      const p = a.samples[i];
+      const q = b.samples[j];
+      first += p;
+      second += q;
+      if (p <= low || p >= high) clipped++;
+      if (q <= low || q >= high) clipped++;
+      cells[row + (c >> 2)] += p + q;
+    }
+  }
+  const n = BLOCK * BLOCK;
+  return { first: first / n, second: second / n, clipped };
+};
+
+const gradientOf = (cells: Float64Array): number => {
+  let sum = 0;
+  for (let r = 0; r < CELLS; r++)
+    for (let c = 0; c < CELLS; c++) {
+      const i = r * CELLS + c;
+      if (c + 1 < CELLS) sum += (cells[i + 1] - cells[i]) ** 2;
+      if (r + 1 < CELLS) sum += (cells[i + CELLS] - cells[i]) ** 2;
+    }
+  return sum;
+};
+
+const chooseFlat = (candidates: readonly Candidate[]): Candidate[] => {
+  const all = candidates.map((c) => c.gradient);
+  const flat = quantile(all, FLAT_SHARE);
+  const busy = quantile(all, NOT_BUSIER_THAN);
+  const byBand = Array.from({ length: LEVEL_BANDS }, (): number[] => []);
+  for (const c of candidates) byBand[bandOf(c.block.levelPct)].push(c.gradient);
+  const limits = byBand.map((g) => Math.min(busy, Math.max(flat, quantile(g, FLAT_WITHIN_LEVEL))));
+  return candidates.filter((c) => c.gradient <= limits[bandOf(c.block.levelPct)]);
+};
+
+/** Light of the second frame over the first for each row of blocks: flicker and bars are not noise. */
+const rowGains = (candidates: readonly Candidate[]): Map<number, number> => {
+  const rows = new Map<number, number[]>();
+  for (const c of candidates) {
+    const list = rows.get(c.block.y) ?? [];
+    list.push(c.ratio);
+    rows.set(c.block.y, list);
+  }
+  const ys = [...rows.keys()].sort((m, n) => m - n);
+  const medians = ys.map((y) => median(rows.get(y)!));
+  return new Map(ys.map((y, i) => [y, median(medians.slice(Math.max(0, i - 1), i + 2))]));
+};
+
+const withGain = (chosen: readonly Candidate[], gains: Map<number, number>): FlatBlock[] =>
+  chosen.map((c) => ({ ...c.block, gain: gains.get(c.block.y) ?? 1 }));
+
+export const isSameFrame = (first: Plane, second: Plane): boolean => {
+  for (let i = 0; i < first.samples.length; i += 97) if (first.samples[i] !== second.samples[i]) return false;
+  return true;
+};

@@ -1,0 +1,60 @@
+import type { ClipFacts } from '@bevrin/contract';
+
+/** Code values of one plane, row by row. */
+export interface Plane {
+  readonly width: number;
+  readonly height: number;
+  readonly samples: Uint8Array | Uint16Array;
+}
+
+/**
+ * A way of seeing the clip. `small`: luma of every frame, area-averaged, 16 bits a sample. `burst`: full-size frames
+ * at the clip's own depth, a few neighbours at a time.
+ */
+export type FrameView = 'small' | 'burst';
+
+/** One frame as a measure sees it. The samples are only valid until the next frame is taken. */
+export interface Frame {
+  readonly view: FrameView;
+  /** Position in the clip, from 0. */
+  readonly index: number;
+  /** `small`: luma. `burst`: Y Cb Cr; G B R where the matrix is `rgb`; luma alone where there is no colour. */
+  readonly planes: readonly Plane[];
+}
+
+/** How large the small view is, and which frames are seen full size. */
+export interface FeedPlan {
+  readonly small: { readonly width: number; readonly height: number };
+  readonly bursts: { readonly first: number; readonly stride: number; readonly length: number; readonly count: number };
+}
+
+/** Small frames are about this wide: enough to follow light and coarse motion, little enough for every frame. */
+const SMALL_WIDTH = 480;
+const FEWEST_BURSTS = 16;
+const MOST_BURSTS = 64;
+const FRAMES_PER_BURST = 30;
+const BURST_LENGTH = 2;
+
+/** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */
+export const planFeed = (facts: Pick<ClipFacts, 'width' | 'height' | 'frames'>): FeedPlan => {
+  const factor = Math.max(1, Math.round(Math.max(facts.width, facts.height) / SMALL_WIDTH));
+  const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
+  const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
+  return {
+    small: { width: Math.max(1, Math.floor(facts.width / factor)), height: Math.max(1, Math.floor(facts.height / factor)) },
+    bursts: {
+      first: Math.floor((stride - BURST_LENGTH) / 2),
+      stride,
+      length: BURST_LENGTH,
+      count: Math.max(1, Math.min(wanted, Math.ceil(facts.frames / stride))),
+    },
+  };
+};
+
+/** Which burst a frame belongs to, or `null`. */
+export const burstOf = (plan: FeedPlan, frame: number): number | null => {
+  const { first, stride, length, count } = plan.bursts;
+  if (frame < first) return null;
+  const burst = Math.floor((frame - first) / stride);
+  return burst < count && (frame - first) % stride < length ? burst : null;
+};

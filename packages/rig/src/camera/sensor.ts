@@ -1,0 +1,122 @@
+import { normal, seeded } from '../random.js';
+
+/** A fault of one photosite. `hot` adds to the signal, `dead` gives none, `stuck` gives always the same. */
+export interface SensorFault {
+  readonly x: number;
+  readonly y: number;
+  readonly kind: 'hot' | 'dead' | 'stuck';
+  readonly channel: 'luma' | 'red' | 'green' | 'blue';
+  /** Signal added (hot) or given (stuck), 0–1 of range. */
+  readonly level: number;
+}
+
+export interface Sensor {
+  /** Standard deviation of the noise in red, green, blue; % of range, after the transfer. */
+  readonly noisePct: readonly [number, number, number];
+  /** Size of the grain: sigma in pixels of the Gaussian that clumps it, 0 for none. */
+  readonly grainSigmaPx: number;
+  /** Standard deviation of the noise that stays in place, % of range, all channels alike. */
+  readonly fixedPatternPct: number;
+  /** Makes noise grow towards the shadows: 0 even, 1 twice as strong at black as at mid-grey. */
+  readonly shadowLift: number;
+  readonly faults: readonly SensorFault[];
+}
+
+export const cleanSensor: Sensor = { noisePct: [0, 0, 0], grainSigmaPx: 0, fixedPatternPct: 0, shadowLift: 0, faults: [] };
+
+const TABLE = 1 << 20;
+const deviates = (() => {
+  const random = seeded(20261);
+  return Float32Array.from({ length: TABLE }, () => normal(random));
+})();
+
+/** Fills `out` with unit-variance noise, white or clumped, repeatable by seed. */
+export const grain = (width: number, height: number, sigmaPx: number, seed: number, out: Float32Array): void => {
+  const random = seeded(seed);
+  for (let y = 0; y < height; y++) {
+    const from = Math.floor(random() * (TABLE - width));
+    out.set(deviates.subarray(from, from + width), y * width);
+  }
+  if (sigmaPx > 0) clump(out, width, height, sigmaPx);
+};
+
+const clump = (plane: Float32Array, width: number, height: number, sigmaPx: number): void => {
+  const radius = Math.ceil(3 * sigmaPx);
+  const taps = Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigmaPx * sigmaPx)));
+  // Unit output variance for white input: divide by the root of the sum of squares.
+  const norm = Math.sqrt(taps.reduce((s, t) => s + t * t, 0));
+  const wrap = (i: number, n: number): number => ((i % n) + n) % n;
+  const copy = new Float32Array(plane.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let s = 0;
+      for (let k = -radius; k <= radius; k++) s += taps[k + radius] * plane[y * width + wrap(x + k, width)];
+      copy[y * width + x] = s / norm;
+    }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let s = 0;
+      for (let k = -radius; k <= radius; k++) s += taps[k + radius] * copy[wrap(y + k, height) * width + x];
+      plane[y * width + x] = s / norm;
+    }
+};
+
+/** BT.709 opto-electronic transfer: linear light 0–1 to signal 0–1 (ITU-R BT.709-6, item 1.2). */
+export const oetf709 = (light: number): number =>
+  light <= 0 ? 0 : light < 0.018 ? 4.5 * light : 1.099 * Math.pow(light, 0.45) - 0.099;
+
+const OETF_STEPS = 8192;
+const oetfTable = Float32Array.from({ length: OETF_STEPS + 2 }, (_, i) => oetf709(i / OETF_STEPS));
+const encodeLight = (light: number): number => {
+  if (light >= 1) return 1;
+  if (light < 0.02) return oetf709(light);
+  const p = light * OETF_STEPS;
+  const i = p | 0;
+  return oetfTable[i] + (oetfTable[i + 1] - oetfTable[i]) * (p - i);
+};
+
+/** Turns an exposure into signal 0–1 with this sensor's noise and faults. Interleaved R′G′B′; clips to 0–1 when noiseless. */
+export class Develop {
+  private readonly fields: Float32Array[];
+  private readonly fixed: Float32Array;
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    private readonly sensor: Sensor,
+    private readonly seed: number,
+  ) {
+    this.fields = [0, 1, 2].map(() => new Float32Array(width * height));
+    this.fixed = new Float32Array(width * height);
+    if (sensor.fixedPatternPct > 0) grain(width, height, 0, seed ^ 0x5f5f, this.fixed);
+  }
+
+  /** @param clean receives the signal without noise, so that the truth can be taken from the difference */
+  frame(light: Float32Array, frame: number, clean: Float32Array, noisy: Float32Array): void {
+    const { noisePct, grainSigmaPx, fixedPatternPct, shadowLift, faults } = this.sensor;
+    for (let i = 0; i < light.length; i++) clean[i] = encodeLight(light[i]);
+    this.applyFaults(clean, faults);
+    noisy.set(clean);
+    if (noisePct.some((n) => n > 0) || fixedPatternPct > 0) {
+      for (let c = 0; c < 3; c++) {
+        grain(this.width, this.height, grainSigmaPx, this.seed * 7919 + frame * 31 + c, this.fields[c]);
+        const sigma = noisePct[c] / 100;
+        const field = this.fields[c];
+        for (let p = 0, i = c; p < field.length; p++, i += 3) {
+          const lift = shadowLift === 0 ? 1 : 1 + shadowLift * Math.max(0, 1 - 2 * clean[i]);
+          noisy[i] += (field[p] * sigma + (this.fixed[p] * fixedPatternPct) / 100) * lift;
+        }
+      }
+      this.applyFaults(noisy, faults.filter((f) => f.kind !== 'hot'));
+    }
+  }
+
+  private applyFaults(signal: Float32Array, faults: readonly SensorFault[]): void {
+    const channels = { luma: [0, 1, 2], red: [0], green: [1], blue: [2] } as const;
+    for (const fault of faults)
+      for (const c of channels[fault.channel]) {
+        const i = (fault.y * this.width + fault.x) * 3 + c;
+        signal[i] = fault.kind === 'dead' ? 0 : fault.kind === 'stuck' ? fault.level : Math.min(1, signal[i] + fault.level);
+      }
+  }
+}

@@ -1,0 +1,27 @@
+import type { CameraPath } from './camera/path.js';
+import type { Light } from './camera/light.js';
+import type { PictureFormat } from './camera/format.js';
+import type { Sensor } from './camera/sensor.js';
+import type { Scene } from './scene/scene.js';
+
+/** A shot of the clip: from `startFrame` on, until the next one starts. */
+export interface ShotRecipe {
+  readonly startFrame: number;
+  readonly scene: Scene;
+  readonly camera: CameraPath;
+}
+
+/** All that is needed to draw a clip, and all that is true of it. */
+export interface ClipRecipe {
+  readonly width: number;
+  readonly height: number;
+  readonly frameRate: `${number}/${number}`;
+  readonly frames: number;
+  readonly shots: readonly ShotRecipe[];
+  readonly shutter: number;
+  readonly readout: number;
+  readonly light: Light;
+  readonly sensor: Sensor;
+  readonly format: PictureFormat;
+  readonly seed: number;
+}

@@ -1,0 +1,132 @@
+import { fractal, seeded, type Random } from '../random.js';
+import { standing, type Layer, type Scene } from './scene.js';
+import { Texture, textured, type Colour } from './texture.js';
+
+const TEXELS_PER_PIXEL = 2;
+
+const mix = (a: Colour, b: Colour, k: number): Colour => [
+  a[0] + (b[0] - a[0]) * k,
+  a[1] + (b[1] - a[1]) * k,
+  a[2] + (b[2] - a[2]) * k,
+];
+
+/** A plate with room around the picture for the camera to move. */
+export const plate = (width: number, height: number, marginPx: number): Texture =>
+  new Texture((width + 2 * marginPx) * TEXELS_PER_PIXEL, (height + 2 * marginPx) * TEXELS_PER_PIXEL);
+
+export const layer = (texture: Texture, parallax = 1, place = standing()): Layer => ({
+  texture,
+  texelsPerPixel: TEXELS_PER_PIXEL,
+  parallax,
+  place,
+});
+
+/** Radius between `smallest` and `largest` whose density falls with the cube: the sizes of things in photographs. */
+const powerLawRadius = (random: Random, smallest: number, largest: number): number => {
+  const a = smallest ** -2;
+  const b = largest ** -2;
+  return (a - (a - b) * random()) ** -0.5;
+};
+
+/**
+ * Overlapping shaded things of power-law sizes with 1/f texture and hard edges (the "dead leaves" of Lee, Mumford
+ * and Huang 2001), over the lower `share` of the plate or all of it.
+ */
+export const deadLeaves = (
+  texture: Texture,
+  seed: number,
+  palette: readonly Colour[],
+  box = { x: 0, y: 0, width: texture.width, height: texture.height },
+  sizes: { smallest: number; largest: number; cover?: number } = { smallest: 5, largest: texture.height / 4 },
+): void => {
+  const random = seeded(seed);
+  const meanArea = Math.PI * sizes.smallest ** 2 * 2 * Math.log(sizes.largest / sizes.smallest);
+  const count = Math.min(60_000, Math.ceil(((sizes.cover ?? 2.5) * box.width * box.height) / meanArea));
+  for (let i = 0; i < count; i++) {
+    const r = powerLawRadius(random, sizes.smallest, sizes.largest);
+    const cx = box.x + random() * box.width;
+    const cy = box.y + random() * box.height;
+    const colour = mix(palette[Math.floor(random() * palette.length)], [0.4, 0.4, 0.4], random() * 0.25);
+    const tone = 0.5 + random();
+    const base = textured([colour[0] * tone, colour[1] * tone, colour[2] * tone], 0.35, Math.max(8, r), i + seed, fractal);
+    const angle = random() * Math.PI;
+    const [cos, sin, ratio] = [Math.cos(angle), Math.sin(angle), 0.35 + 0.65 * random()];
+    const lit = random() * 2 * Math.PI;
+    const [lx, ly] = [(Math.cos(lit) * 0.3) / r, (Math.sin(lit) * 0.3) / r];
+    texture.paint(
+      { x: cx - r - 1, y: cy - r - 1, width: 2 * r + 2, height: 2 * r + 2 },
+      (x, y) => {
+        const c = (base as (x: number, y: number) => Colour)(x, y);
+        const k = 1 + (x - cx) * lx + (y - cy) * ly;
+        return [c[0] * k, c[1] * k, c[2] * k];
+      },
+      (x, y) => {
+        const u = ((x - cx) * cos + (y - cy) * sin) / r;
+        const v = (-(x - cx) * sin + (y - cy) * cos) / (r * ratio);
+        return Math.max(0, Math.min(1, (1 - Math.hypot(u, v)) * r * ratio + 0.5));
+      },
+    );
+  }
+};
+
+export const FOLIAGE: readonly Colour[] = [
+  [0.05, 0.12, 0.03],
+  [0.1, 0.18, 0.05],
+  [0.2, 0.22, 0.08],
+  [0.03, 0.06, 0.02],
+  [0.3, 0.25, 0.12],
+];
+export const STONE: readonly Colour[] = [
+  [0.3, 0.28, 0.25],
+  [0.2, 0.2, 0.21],
+  [0.45, 0.42, 0.38],
+  [0.12, 0.11, 0.1],
+];
+
+/** Test picture: foliage from edge to edge; the hardest ground for a noise reading. */
+export const foliageStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  texture.fill(textured([0.1, 0.12, 0.08], 0.4, 60, seed, fractal));
+  deadLeaves(texture, seed, FOLIAGE);
+  return { layers: [layer(texture)], ground: [0.1, 0.12, 0.08] };
+};
+
+/** Test picture: sky, a plastered wall in sun and shade, rubble below. */
+export const wallStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  const { width: w, height: h } = texture;
+  texture.fill((x, y) => mix([0.35, 0.48, 0.7], [0.75, 0.78, 0.8], Math.min(1, y / (h * 0.5)) + 0 * x));
+  texture.rectangle(w * 0.12, h * 0.25, w * 0.7, h * 0.75, textured([0.42, 0.36, 0.3], 0.12, 90, seed, fractal));
+  texture.polygon([[w * 0.45, h * 0.25], [w * 0.82, h * 0.25], [w * 0.82, h], [w * 0.6, h]], textured([0.12, 0.11, 0.12], 0.12, 70, seed + 1, fractal));
+  for (let i = 0; i < 4; i++) texture.rectangle(w * (0.17 + i * 0.16), h * 0.38, w * 0.07, h * 0.2, textured([0.02, 0.03, 0.05], 0.5, 30, seed + i, fractal));
+  deadLeaves(texture, seed, STONE, { x: 0, y: h * 0.78, width: w, height: h * 0.22 }, { smallest: 5, largest: h * 0.08 });
+  return { layers: [layer(texture)], ground: [0.2, 0.2, 0.2] };
+};
+
+/** Test picture: a lit room at night; most of it below a quarter of the range, with lamps. */
+export const nightStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  const { width: w, height: h } = texture;
+  texture.fill(textured([0.03, 0.028, 0.03], 0.3, 80, seed, fractal));
+  deadLeaves(texture, seed, STONE, { x: 0, y: h * 0.5, width: w, height: h * 0.5 }, { smallest: 6, largest: h * 0.15, cover: 1.2 });
+  texture.shade((x, y) => 0.12 + 1.1 * Math.exp(-((x - w * 0.35) ** 2 + (y - h * 0.4) ** 2) / (2 * (w * 0.16) ** 2)));
+  const random = seeded(seed);
+  for (let i = 0; i < 9; i++) texture.ellipse(random() * w, random() * h * 0.5, 6, 6, [0.8, 0.7, 0.5], 3);
+  return { layers: [layer(texture)], ground: [0.02, 0.02, 0.02] };
+};
+
+/** A walker about as tall as `heightPx`, drawn on a plate of its own so that it can move through a scene. */
+export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.09, 0.06]): Texture => {
+  const h = heightPx * TEXELS_PER_PIXEL;
+  const texture = new Texture(Math.ceil(h * 0.5), Math.ceil(h));
+  const cx = texture.width / 2;
+  const cloth = textured(coat, 0.4, h / 12, seed, fractal);
+  texture.polygon([[cx - h * 0.1, h * 0.5], [cx + h * 0.1, h * 0.5], [cx + h * 0.16, h], [cx + h * 0.04, h]], textured([0.05, 0.05, 0.07], 0.4, h / 10, seed + 1, fractal));
+  texture.polygon([[cx - h * 0.1, h * 0.5], [cx + h * 0.02, h * 0.5], [cx - h * 0.05, h], [cx - h * 0.16, h]], textured([0.06, 0.06, 0.08], 0.4, h / 10, seed + 2, fractal));
+  texture.ellipse(cx, h * 0.36, h * 0.13, h * 0.21, cloth);
+  texture.line(cx - h * 0.11, h * 0.24, cx - h * 0.2, h * 0.5, h * 0.06, cloth);
+  texture.line(cx + h * 0.11, h * 0.24, cx + h * 0.19, h * 0.48, h * 0.06, cloth);
+  texture.ellipse(cx, h * 0.09, h * 0.06, h * 0.075, textured([0.45, 0.28, 0.2], 0.15, h / 20, seed + 3, fractal));
+  texture.ellipse(cx, h * 0.05, h * 0.075, h * 0.035, [0.08, 0.08, 0.09]);
+  return texture;
+};

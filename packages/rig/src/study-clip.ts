@@ -1,0 +1,167 @@
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { encodeFrames, CODECS, type Codec } from '@bevrin/media';
+import { rationalToNumber } from '@bevrin/contract';
+import { pixelFormatName, type PictureFormat } from './camera/format.js';
+import { both, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
+import { handHeld, lockedOff, panning, together, type CameraPath } from './camera/path.js';
+import { cleanSensor, type SensorFault } from './camera/sensor.js';
+import { seeded } from './random.js';
+import type { ClipRecipe } from './recipe.js';
+import { renderFrames, type RenderTruth } from './render.js';
+import type { Scene } from './scene/scene.js';
+import { foliageStudy, layer, nightStudy, wallStudy, walker } from './scene/studies.js';
+
+/** A test clip in words: plain data, so that the rendered file can be kept under its content. */
+export interface StudyClip {
+  readonly study: 'foliage' | 'wall' | 'night';
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  readonly frameRate?: ClipRecipe['frameRate'];
+  readonly camera?: { handPx?: number; handDeg?: number; panPx?: number; tiltPx?: number };
+  readonly light?: {
+    pulseHz?: number;
+    depth?: number;
+    unsteady?: number;
+    fadeFromSec?: number;
+    fadeToSec?: number;
+    flashAtSec?: number;
+  };
+  readonly shutter?: number;
+  readonly readout?: number;
+  readonly noisePct?: readonly [number, number, number];
+  readonly grainSigmaPx?: number;
+  readonly fixedPatternPct?: number;
+  readonly shadowLift?: number;
+  readonly faults?: readonly SensorFault[];
+  /** A person that walks through, this share of the height tall. */
+  readonly subject?: { tall: number; pxPerSec: number };
+  /** Another scene from this frame on. */
+  readonly cutTo?: { study: StudyClip['study']; atFrame: number };
+  readonly format?: PictureFormat;
+  readonly codec?: Codec;
+  readonly seed: number;
+}
+
+const STUDIES = { foliage: foliageStudy, wall: wallStudy, night: nightStudy };
+
+const cameraOf = ({ camera = {}, seed }: StudyClip): CameraPath =>
+  together(
+    camera.handPx || camera.handDeg ? handHeld(camera.handPx ?? 0.001, camera.handDeg ?? 0.001, seed + 5) : lockedOff,
+    panning(camera.panPx ?? 0, camera.tiltPx ?? 0),
+  );
+
+const lightOf = ({ light = {}, frameRate = '25/1', seed }: StudyClip): Light => {
+  const parts: Light[] = [steady];
+  if (light.pulseHz && light.depth) parts.push(pulsing(light.pulseHz, light.depth, 0.7));
+  if (light.unsteady) parts.push(unsteady(light.unsteady, rationalToNumber(frameRate), seed + 9));
+  if (light.fadeFromSec !== undefined && light.fadeToSec !== undefined) parts.push(fading(light.fadeFromSec, light.fadeToSec));
+  if (light.flashAtSec !== undefined) parts.push(flash(light.flashAtSec, 0.04, 1.6));
+  return parts.reduce(both);
+};
+
+const withSubject = (scene: Scene, clip: StudyClip): Scene => {
+  if (!clip.subject) return scene;
+  const { tall, pxPerSec } = clip.subject;
+  const texture = walker(clip.height * tall, clip.seed + 77, [0.35, 0.3, 0.28]);
+  const place = (t: number): { x: number; y: number } => ({ x: -clip.width * 0.75 + pxPerSec * t, y: clip.height * (1 - tall) * 0.5 });
+  return { ...scene, layers: [...scene.layers, layer(texture, 1, place)] };
+};
+
+/** The full recipe of a study clip. */
+export const studyRecipe = (clip: StudyClip): ClipRecipe => {
+  const { width, height, seed } = clip;
+  const room = (clip.camera?.handPx ?? 0) * 4 + 24;
+  const seconds = clip.frames / rationalToNumber(clip.frameRate ?? '25/1');
+  const margin = Math.ceil(room + Math.max(Math.abs(clip.camera?.panPx ?? 0), Math.abs(clip.camera?.tiltPx ?? 0)) * seconds);
+  const scene = withSubject(STUDIES[clip.study](width, height, seed, margin), clip);
+  const shots = [{ startFrame: 0, scene, camera: cameraOf(clip) }];
+  if (clip.cutTo) shots.push({ startFrame: clip.cutTo.atFrame, scene: STUDIES[clip.cutTo.study](width, height, seed + 1, margin), camera: cameraOf(clip) });
+  return {
+    width,
+    height,
+    frameRate: clip.frameRate ?? '25/1',
+    frames: clip.frames,
+    shots,
+    shutter: clip.shutter ?? 0.5,
+    readout: clip.readout ?? 0,
+    light: lightOf(clip),
+    sensor: {
+      ...cleanSensor,
+      noisePct: clip.noisePct ?? [0, 0, 0],
+      grainSigmaPx: clip.grainSigmaPx ?? 0,
+      fixedPatternPct: clip.fixedPatternPct ?? 0,
+      shadowLift: clip.shadowLift ?? 0,
+      faults: clip.faults ?? [],
+    },
+    format: clip.format ?? { bitDepth: 8, chroma: '420' },
+    seed,
+  };
+};
+
+/** Faults at random places, well apart, of the kinds and channels in turn. */
+export const scatterFaults = (count: number, width: number, height: number, seed: number, level = 0.45): SensorFault[] => {
+  const random = seeded(seed);
+  const faults: SensorFault[] = [];
+  for (let tries = 0; faults.length < count && tries < 10_000; tries++) {
+    const x = 8 + Math.floor(random() * (width - 16));
+    const y = 8 + Math.floor(random() * (height - 16));
+    if (faults.some((f) => Math.hypot(f.x - x, f.y - y) < 12)) continue;
+    const n = faults.length;
+    const kind = n % 6 === 4 ? 'dead' : n % 6 === 5 ? 'stuck' : 'hot';
+    const channel = kind === 'dead' ? 'luma' : (['luma', 'red', 'luma', 'blue', 'luma', 'green'] as const)[n % 6];
+    faults.push({ x, y, kind, channel, level: kind === 'stuck' ? 0.97 : level * (0.6 + 0.8 * random()) });
+  }
+  return faults;
+};
+
+/** Renders a recipe into a file. */
+export const renderClip = async (recipe: ClipRecipe, codec: Codec, path: string): Promise<RenderTruth> => {
+  let truth: RenderTruth | null = null;
+  const frames = function* (): Generator<Uint8Array> {
+    truth = yield* renderFrames(recipe);
+  };
+  await mkdir(dirname(path), { recursive: true });
+  const { width, height, frameRate, format } = recipe;
+  await encodeFrames({ width, height, frameRate, pixelFormat: pixelFormatName(format) }, codec, frames(), path);
+  if (!truth) throw new Error(`The encoder stopped before ${path} was complete.`);
+  return truth;
+};
+
+export interface RenderedStudy {
+  readonly path: string;
+  readonly truth: RenderTruth;
+}
+
+const here = dirname(fileURLToPath(import.meta.url));
+const CACHE = join(here, '..', '..', '..', '.cache', 'clips');
+let rigVersion: Promise<string> | null = null;
+
+/** Renders a study clip, or finds it in the cache, which is keyed by the clip's words and the rig's own source. */
+export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
+  rigVersion ??= hashOfRig();
+  const codec = clip.codec ?? 'h264High';
+  const key = createHash('sha256').update(JSON.stringify(clip)).update(await rigVersion).digest('hex').slice(0, 24);
+  const path = join(CACHE, `${key}.${CODECS[codec].ending}`);
+  const words = `${path}.json`;
+  if (existsSync(words)) return { path, truth: JSON.parse(await readFile(words, 'utf8')) as RenderTruth };
+  const temporary = join(CACHE, `${key}.${process.pid}.${CODECS[codec].ending}`);
+  const truth = await renderClip(studyRecipe(clip), codec, temporary);
+  await rename(temporary, path);
+  await writeFile(words, JSON.stringify(truth));
+  return { path, truth };
+};
+
+const hashOfRig = async (): Promise<string> => {
+  const hash = createHash('sha256');
+  for (const folder of ['camera', 'scene']) {
+    const names = (await readdir(join(here, folder))).filter((n) => !n.endsWith('.test.ts')).sort();
+    for (const name of names) hash.update(await readFile(join(here, folder, name)));
+  }
+  for (const name of ['random.ts', 'render.ts', 'study-clip.ts']) hash.update(await readFile(join(here, name)));
+  return hash.digest('hex');
+};
