@@ -18,7 +18,7 @@ const show = async (name: string, c: StudyClip) => {
     const hit = T.filter((t) => got.some((g) => Math.abs(g.x - t.x) <= 2 && Math.abs(g.y - t.y) <= 2)).length;
     const right = got.filter((g) => T.some((t) => Math.abs(g.x - t.x) <= 2 && Math.abs(g.y - t.y) <= 2)).length;
     console.log(`  hot truth ${T.length} found ${got.length} recall ${(hit / (T.length || 1)).toFixed(2)} precision ${(right / (got.length || 1)).toFixed(2)} conf ${h.confidence}`);
-    if (process.argv[3]) for (const t of T) { const g = got.find((g) => Math.abs(g.x - t.x) <= 2 && Math.abs(g.y - t.y) <= 2); console.log('   ', JSON.stringify(t), g ? JSON.stringify(g) : 'MISSED'); }
+    if (process.argv[3]) for (const t of T) { const g = got.find((g) => Math.abs(g.x - t.x) <= 2 && Math.abs(g.y - t.y) <= 2); console.log('   ', JSON.stringify(t), g ? JSON.stringify(g) : 'MISSED'); if (process.argv[3]) for (const g of got) if (!T.some((t) => Math.abs(g.x - t.x) <= 2 && Math.abs(g.y - t.y) <= 2)) console.log('  FP', JSON.stringify(g)); }
   } else console.log(h.reason);
 };
 const clips: Record<string, StudyClip> = {

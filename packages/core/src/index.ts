@@ -3,3 +3,8 @@ export * from './measures/all.js';
 export * from './measures/measure.js';
 export * from './picture/frame.js';
 export * from './picture/signal.js';
+export * from './planning/plan.js';
+export * from './planning/treatments.js';
+export * from './scoring/judge.js';
+export * from './scoring/score.js';
+export * from './scoring/severity.js';

@@ -1,5 +1,6 @@
 export * from './camera/expose.js';
 export * from './camera/format.js';
+export * from './camera/lens.js';
 export * from './camera/light.js';
 export * from './camera/path.js';
 export * from './camera/sensor.js';

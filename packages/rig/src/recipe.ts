@@ -21,6 +21,8 @@ export interface ClipRecipe {
   readonly shutter: number;
   readonly readout: number;
   readonly light: Light;
+  /** Blur of the lens: standard deviation in pixels. */
+  readonly lensSigmaPx: number;
   readonly sensor: Sensor;
   readonly format: PictureFormat;
   readonly seed: number;

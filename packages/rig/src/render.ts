@@ -1,5 +1,6 @@
 import { rationalToNumber } from '@bevrin/contract';
 import { expose } from './camera/expose.js';
+import { throughLens } from './camera/lens.js';
 import { NoiseTruth, Packer } from './camera/format.js';
 import { Develop } from './camera/sensor.js';
 import type { ClipRecipe } from './recipe.js';
@@ -26,6 +27,7 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   for (let frame = 0; frame < recipe.frames; frame++) {
     const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
     expose(shot.scene, { ...recipe, frameRate, camera: shot.camera }, frame, light);
+    throughLens(light, width, height, recipe.lensSigmaPx);
     develop.frame(light, frame, clean, noisy);
     yield packer.pack(noisy, clean, truth);
   }

@@ -44,6 +44,7 @@ export interface StudyClip {
   readonly cutTo?: { study: StudyClip['study']; atFrame: number };
   readonly format?: PictureFormat;
   readonly codec?: Codec;
+  readonly lensSigmaPx?: number;
   readonly seed: number;
 }
 
@@ -90,6 +91,7 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     shutter: clip.shutter ?? 0.5,
     readout: clip.readout ?? 0,
     light: lightOf(clip),
+    lensSigmaPx: clip.lensSigmaPx ?? 0.6,
     sensor: {
       ...cleanSensor,
       noisePct: clip.noisePct ?? [0, 0, 0],

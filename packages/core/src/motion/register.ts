@@ -27,7 +27,7 @@ const LOCAL_MEAN_RADIUS = 5;
 export const prepare = (base: Level): Prepared => pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
 
 const SEARCH_RADIUS = 7;
-const POINT_GRID = 48;
+const POINT_GRID = 32;
 const PASSES = 8;
 /** Stop when a pass moves the picture by less than this, pixels of the level. */
 const SETTLED = 0.002;

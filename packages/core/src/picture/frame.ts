@@ -37,7 +37,7 @@ const BURST_LENGTH = 2;
 
 /** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */
 export const planFeed = (facts: Pick<ClipFacts, 'width' | 'height' | 'frames'>): FeedPlan => {
-  const factor = Math.max(1, Math.round(Math.max(facts.width, facts.height) / SMALL_WIDTH));
+  const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_WIDTH));
   const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
   const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
   return {

@@ -102,7 +102,12 @@ export class Packer {
   private collectTruth(truth: NoiseTruth): void {
     const { width, height, stepX, stepY } = this;
     const chromaWidth = Math.ceil(width / stepX);
-    const difference = (p: number, i: number): number => this.planes[p][i] - this.cleanPlanes[p][i];
+    const scale = 2 ** (this.format.bitDepth - 8);
+    const stored = (p: number, i: number): number => {
+      const span = (p === 0 ? 219 : 224) * scale;
+      return Math.round(span * this.planes[p][i]) / span;
+    };
+    const difference = (p: number, i: number): number => stored(p, i) - this.cleanPlanes[p][i];
     for (let y = 0; y < height; y += 3)
       for (let x = y % 2; x < width; x += 3) {
         const c = Math.floor(y / stepY) * chromaWidth + Math.floor(x / stepX);

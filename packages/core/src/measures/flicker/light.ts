@@ -16,26 +16,26 @@ const LEAST_USABLE = 0.3;
 const LEAST_AGREEING = 0.3;
 /** Log ratios closer than this are the same light. */
 const SAME_LIGHT = 0.0008;
-/** A pixel whose light changes by more than this (log) is something else that came into its place. */
-const NOT_LIGHT = 0.7;
+/** A pixel whose light changes by more than this factor is something else that came into its place. */
+const NOT_LIGHT = 2;
 
 /** Log light of each row band against the frame before; `null` where it could not be told. */
 export type BandSteps = Float64Array | null;
 
 /**
- * Follows the light of registered frames: each tile of a row band gives the mean log ratio of its pixels, and the
+ * Follows the light of registered frames: each tile of a row band gives the log ratio of its light, and the
  * band's step is what most of its tiles share, so that a subject that crosses does not count as light.
  * About 15 operations per small pixel.
  */
 export class LightFollower {
-  private readonly log: Float32Array;
+  private readonly light: Float32Array;
   private before: Float32Array | null = null;
 
   constructor(clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>) {
     const { black, span } = smallScale(clip);
-    this.log = Float32Array.from({ length: 65536 }, (_, code) => {
+    this.light = Float32Array.from({ length: 65536 }, (_, code) => {
       const signal = (code - black) / span;
-      return signal < DARKEST || signal > BRIGHTEST ? NaN : Math.log(toLinearLight(signal, clip.transfer));
+      return signal < DARKEST || signal > BRIGHTEST ? NaN : toLinearLight(signal, clip.transfer);
     });
   }
 
@@ -43,7 +43,7 @@ export class LightFollower {
   take(frame: Frame, motion: Registration | null): BandSteps {
     const { width, height, samples } = frame.planes[0];
     const light = new Float32Array(samples.length);
-    for (let i = 0; i < light.length; i++) light[i] = this.log[samples[i]];
+    for (let i = 0; i < light.length; i++) light[i] = this.light[samples[i]];
     const before = this.before;
     this.before = light;
     if (!before || before.length !== light.length) return null;
@@ -52,10 +52,11 @@ export class LightFollower {
   }
 }
 
-/** Mean log ratio of each tile, `NaN` where too little is usable; and its share of rejected pixels. */
+/** Log ratio of the light of each tile, `NaN` where too little is usable. */
 const compare = (before: Float32Array, after: Float32Array, width: number, height: number, motion: Registration | null): Float64Array | null => {
   const { dx, dy, zoom, turn } = motion?.motion ?? { dx: 0, dy: 0, zoom: 0, turn: 0 };
   const sums = new Float64Array(BANDS * COLUMNS);
+  const later = new Float64Array(BANDS * COLUMNS);
   const used = new Float64Array(BANDS * COLUMNS);
   const size = new Float64Array(BANDS * COLUMNS);
   const cx = (width - 1) / 2;
@@ -77,9 +78,10 @@ const compare = (before: Float32Array, after: Float32Array, width: number, heigh
       const fy = v - iy;
       const top = after[i] + (after[i + 1] - after[i]) * fx;
       const bottom = after[i + width] + (after[i + width + 1] - after[i + width]) * fx;
-      const d = top + (bottom - top) * fy - a;
-      if (!(d < NOT_LIGHT && d > -NOT_LIGHT)) continue; // also leaves out NaN: clipped or dark
-      sums[tile] += d;
+      const b = top + (bottom - top) * fy;
+      if (!(b < NOT_LIGHT * a && a < NOT_LIGHT * b)) continue; // also leaves out NaN: clipped or dark
+      sums[tile] += a;
+      later[tile] += b;
       used[tile]++;
     }
   }
@@ -87,7 +89,7 @@ const compare = (before: Float32Array, after: Float32Array, width: number, heigh
   const tiles = sums.map((s, t) => {
     if (used[t] < LEAST_USABLE * size[t] || size[t] < 4) return NaN;
     voting++;
-    return s / used[t];
+    return Math.log(later[t] / s);
   });
   return voting >= COLUMNS ? tiles : null;
 };

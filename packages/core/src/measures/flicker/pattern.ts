@@ -22,6 +22,10 @@ const BAR_STEP = 0.02;
 /** Fewer bars than this over the height are one light for the whole frame, seen row after row. */
 export const LEAST_BARS = 0.2;
 const LOWEST_HZ = 0.4;
+/** A rhythm has to be seen this often. */
+const LEAST_CYCLES = 2;
+/** A fit that holds this much more power than the light itself has fitted errors. */
+const IMPLAUSIBLE = 1.5;
 /** An isolated change is a flash, not flicker, if at most this share of the frames shows such a one. */
 const FLASH_SHARE = 0.03;
 const FLASH_STANDS_OUT = 4.5;
@@ -34,7 +38,7 @@ export const analyseShot = (curves: readonly Float64Array[], frameRate: number):
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
   if (known < Math.max(8, bands[0].length * 0.3)) return null;
-  const rms = Math.sqrt(mean(bands.map(power)));
+  const rms = Math.sqrt(Math.max(0, mean(bands.map(power)) - bandNoise(bands)));
   const spectrum = spectrumOf(bands, frameRate);
   const peak = strongest(spectrum);
   const resolution = frameRate / bands[0].length;
@@ -43,7 +47,9 @@ export const analyseShot = (curves: readonly Float64Array[], frameRate: number):
   const { bars, coherent } = barsOf(phasors);
   const wholeFrame = Math.abs(bars) < LEAST_BARS;
   const fitted = wholeFrame ? harmonicFit(averaged(bands), frequencyHz, frameRate) : barFit(phasors, bars, coherent);
-  const periodicShare = rms > 0 ? Math.min(1, fitted.power / (rms * rms)) : 0;
+  const cycles = (frequencyHz * known) / frameRate;
+  const share = rms > 0 ? fitted.power / (rms * rms) : 0;
+  const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
   return { frames: known, rms, depth: fitted.depth, frequencyHz, periodicShare, bars: wholeFrame ? 0 : bars, spectrum, light: averaged(bands) };
 };
 
@@ -63,6 +69,13 @@ const power = (signal: Float64Array): number => {
       n++;
     }
   return n > 0 ? sum / n : 0;
+};
+
+/** Power of what each band has to itself: light varies smoothly down the picture, the error of a band does not. */
+const bandNoise = (bands: readonly Float64Array[]): number => {
+  const powers: number[] = [];
+  for (let b = 1; b + 1 < bands.length; b++) powers.push(power(bands[b].map((v, t) => v - (bands[b - 1][t] + bands[b + 1][t]) / 2)) / 1.5);
+  return mean(powers);
 };
 
 const averaged = (bands: readonly Float64Array[]): Float64Array => bands[0].map((_, t) => mean(bands.map((b) => b[t])));

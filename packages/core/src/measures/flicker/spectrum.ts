@@ -85,7 +85,7 @@ export const refineFrequency = (signals: readonly Float64Array[], startHz: numbe
       return sum + cos * cos + sin * sin;
     }, 0);
   const ratio = (Math.sqrt(5) - 1) / 2;
-  let low = Math.max(0.01, startHz - stepHz);
+  let low = Math.max(startHz / 2, startHz - stepHz);
   let high = Math.min(frameRate / 2, startHz + stepHz);
   let [a, b] = [high - ratio * (high - low), low + ratio * (high - low)];
   let [fa, fb] = [explained(a), explained(b)];

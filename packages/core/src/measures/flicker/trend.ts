@@ -20,11 +20,9 @@ export const withoutTrend = (light: Float64Array, frameRate: number): Float64Arr
     const residual = light.map((v, t) => v - trend[t]);
     weights = weights.map((w, t) => (w > 0 ? spikeWeight(residual, t) : 0));
   }
-  return light.map((v, t) => {
-    const before = trend[Math.max(0, t - half)];
-    const after = trend[Math.min(light.length - 1, t + half)];
-    return Math.abs(after - before) > FADING ? NaN : v - trend[t];
-  });
+  const fading = trend.map((_, t) => (Math.abs(trend[Math.min(light.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING ? 1 : 0));
+  // The trend is still bent just before and after.
+  return light.map((v, t) => (fading.subarray(Math.max(0, t - half), t + half + 1).includes(1) ? NaN : v - trend[t]));
 };
 
 /** A flash must not bend the trend: residuals far outside the rest lose their weight. */

@@ -19,7 +19,7 @@ export const newTally = (width: number, height: number): PlaneTally => ({
 /** Smallest contrast that is looked at, fraction of range. */
 const LEAST_CONTRAST = 0.02;
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
-const STANDS_OUT = 4;
+const STANDS_OUT = 2.5;
 const REACH = 2;
 
 /** Contrast of the pixel at `i` with the eight at distance two: what lies between belongs to its own smear. */
@@ -47,7 +47,7 @@ export const tallyImpulses = (plane: Plane, threshold: number, tally: PlaneTally
       // Cheap refusals first: most pixels are between two of their neighbours.
       const l = s[i - 1];
       const r = s[i + 1];
-      if (p > l ? p < r : p <= r && p !== l) continue;
+      if ((p > l && p < r) || (p < l && p > r)) continue;
       const d = contrastAt(s, i, width);
       if (d < threshold && d > -threshold) continue;
       if (!isExtreme(s, i, width, d > 0)) continue;

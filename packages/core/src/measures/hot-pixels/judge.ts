@@ -9,12 +9,17 @@ const LEAST_SEEN = 0.6;
 /** Background that changes by this much (standard deviation, fraction of range) passed over the pixel. */
 const SCENE_MOVED = 0.012;
 /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
-const SHARPEST_LENS = 0.34;
+const SHARPEST_LENS = 0.25;
+/** … where the scene passes over it, a codec may have smeared it more. */
+const SMEARED = 0.5;
 /** … and by standing out from the fine detail around it by this factor. */
-const LONELY = 3.5;
+const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
 /** Places nearer than this, in luma pixels, are one fault, smeared. */
 const ONE_FAULT = 3;
+/** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
+const LEAST_CONTRAST = 0.045;
+const LEAST_CONTRAST_OF_COLOUR = 0.02;
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
 const STUCK_SHARE = 0.35;
@@ -34,8 +39,8 @@ export const judgeSuspects = (
   const found: Fault[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()];
-    const lonely = loneliness(list);
-    for (const s of list) if (isFault(s, lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
+    const lonely = loneliness(list.filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames));
+    for (const s of list) if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
@@ -47,11 +52,10 @@ export const judgeSuspects = (
 
 const spread = (sum: number, squares: number, n: number): number => Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
 
-const isFault = (s: Suspect, lonely: (s: Suspect) => boolean): boolean => {
-  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames) return false;
-  const sharp = s.beside / s.contrast <= SHARPEST_LENS;
-  if (spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED) return sharp || s.stoodOut >= 0.9 * s.frames;
-  return sharp && lonely(s);
+const isFault = (s: Suspect, leastContrast: number, lonely: (s: Suspect) => boolean): boolean => {
+  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast) return false;
+  const moved = spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED;
+  return s.beside / s.contrast <= (moved ? SMEARED : SHARPEST_LENS) && lonely(s);
 };
 
 /** Tells whether a suspect stands out from the other suspects close by, as printed detail does not. */

@@ -89,12 +89,14 @@ export class BlockReader {
     const side = Math.max(width, height);
     readBlock(second[p], iu, iv, tapsX, tapsY, side, this.scratch, this.moved);
     const { black, span } = this.scales[p];
-    const gain = p === 0 || this.rgb ? 1 / block.gain : 1;
     const d = this.differences[p];
     const k = 100 / span;
-    for (let r = 0; r < height; r++)
+    for (let r = 0; r < height; r++) {
+      const gain = 1 / block.gains[r * scaleY];
       for (let c = 0; c < width; c++)
         d[r * width + c] = k * ((this.moved[r * side + c] - black) * gain - (first[p].samples[(y + r) * first[p].width + x + c] - black));
+    }
+    const gain = 1 / block.gains[0];
     const grain = scaleX === 1 && scaleY === 1 ? rho : coarser(rho, scaleX, scaleY);
     return { width, height, gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down) };
   }

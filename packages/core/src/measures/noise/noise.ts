@@ -16,6 +16,8 @@ const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 1500;
 const REGIONS_SHOWN = 24;
+/** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
+const SAME_LIGHT = 0.12;
 
 /**
  * Noise: standard deviation of what changes between neighbouring full-size frames once they are registered, in flat
@@ -42,6 +44,8 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
   private readonly fractions: { x: number; y: number }[] = [];
   private readonly fixed: FixedPattern;
   private readonly pairPower: number[] = [];
+  /** How far each pair is shifted, at most 1 px: what a shift parts, the difference shows, fixed noise included. */
+  private readonly shifts: number[] = [];
   private rho: Rho = { across: white(), down: white() };
   private pairs = 0;
   private repeated = 0;
@@ -72,8 +76,8 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       return;
     }
     const { motion, sure } = motionBetween(first[0], second[0]);
-    const { blocks, levels } = flatBlocks(first[0], second[0], motion, this.clip);
-    if (!sure && !looksFlat(blocks.length)) {
+    const { blocks, levels, gain } = flatBlocks(first[0], second[0], motion, this.clip);
+    if ((!sure && !looksFlat(blocks.length)) || Math.abs(Math.log(gain)) > SAME_LIGHT) {
       this.unregistered++;
       return;
     }
@@ -89,6 +93,7 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       this.fractions.push({ x: blocks[i].fractionX, y: blocks[i].fractionY });
     }
     if (powers.length > 0) this.pairPower.push(median(powers));
+    this.shifts.push(Math.min(1, Math.hypot(motion.dx, motion.dy)));
     this.rho = this.grain();
   }
 
@@ -115,11 +120,12 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
     if (reason) return notMeasurable(reason);
     const frozen = this.found.length < LEAST_BLOCKS;
     const fixed = frozen ? this.fixed.stillFloor() : this.fixed.power();
+    const unseen = frozen ? fixed : fixed * (1 - mean(this.shifts));
     const moving = channelPowers(this.found, this.levels, effectiveSamples(this.rho));
-    const total = (c: Channel): number => Math.sqrt((frozen ? 0 : moving[c]) + fixed);
+    const total = (c: Channel): number => Math.sqrt((frozen ? 0 : moving[c]) + unseen);
     const sigma = Object.fromEntries(CHANNELS.map((c) => [c, total(c)])) as Record<Channel, number>;
-    const curve = frozen ? [] : levelCurve(this.found, fixed);
-    const power = frozen ? fixed : moving.luma + fixed;
+    const curve = frozen ? [] : levelCurve(this.found, unseen);
+    const power = frozen ? fixed : moving.luma + unseen;
     const shadows = this.found.filter((b) => b.levelPct < SHADOW_PCT);
     return {
       state: 'measured',
@@ -129,9 +135,9 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
         ...channelValues(sigma),
         snrDb: round(20 * Math.log10(100 / Math.max(1e-3, sigma.luma))),
         ...sizeShares(this.found),
-        temporalShare: power > 0 ? round(1 - fixed / power) : 1,
+        temporalShare: power > 0 ? round(clamp(1 - fixed / power, 0, 1)) : 1,
         curve,
-        shadowSigmaPct: shadows.length >= LEAST_BLOCKS_IN_BAND ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + fixed)) : null,
+        shadowSigmaPct: shadows.length >= LEAST_BLOCKS_IN_BAND ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen)) : null,
       },
       series: {},
       regions: this.regions(),

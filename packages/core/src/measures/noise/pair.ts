@@ -34,8 +34,8 @@ export interface FlatBlock {
   readonly toY: number;
   readonly fractionX: number;
   readonly fractionY: number;
-  /** Light of the second frame over the first at this height. */
-  readonly gain: number;
+  /** Light of the second frame over the first, one value for each row of the block. */
+  readonly gains: Float64Array;
 }
 
 export interface FlatBlocks {
@@ -43,6 +43,8 @@ export interface FlatBlocks {
   /** How often each level band occurs in the picture, flat or not. */
   readonly levels: Float64Array;
   readonly motion: Similarity;
+  /** Light of the second frame over the first, the whole picture's median. */
+  readonly gain: number;
 }
 
 /** The motion between two full-size frames, found at half size. */
@@ -54,8 +56,9 @@ export const motionBetween = (first: Plane, second: Plane): { motion: Similarity
 };
 
 interface Candidate {
-  block: Omit<FlatBlock, 'gain'>;
-  ratio: number;
+  block: Omit<FlatBlock, 'gains'>;
+  /** Light of the second frame over the first, by row. */
+  ratios: Float64Array;
   /** Smoothed gradient of both frames together: independent of their difference, so the choice does not bend the reading. */
   gradient: number;
 }
@@ -84,11 +87,13 @@ export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, fact
       if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
       candidates.push({
         block: { x, y, levelPct, toX: ix, toY: iy, fractionX: toX - ix, fractionY: toY - iy },
-        ratio: (seen.second - black + 0.02 * span) / (seen.first - black + 0.02 * span),
+        ratios: rowRatios(first, second, x, y, Math.round(toX), Math.round(toY), black - PEDESTAL * span),
         gradient: gradientOf(cells),
       });
     }
-  return { blocks: withGain(chooseFlat(candidates), rowGains(candidates)), levels, motion };
+  const gains = rowGains(candidates, first.height);
+  const blocks = chooseFlat(candidates).map(({ block }) => ({ ...block, gains: gains.rows.subarray(block.y, block.y + BLOCK) }));
+  return { blocks, levels, motion, gain: gains.whole };
 };
 
 export const bandOf = (levelPct: number): number => Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
@@ -147,21 +152,48 @@ const chooseFlat = (candidates: readonly Candidate[]): Candidate[] => {
   return candidates.filter((c) => c.gradient <= limits[bandOf(c.block.levelPct)]);
 };
 
-/** Light of the second frame over the first for each row of blocks: flicker and bars are not noise. */
-const rowGains = (candidates: readonly Candidate[]): Map<number, number> => {
-  const rows = new Map<number, number[]>();
-  for (const c of candidates) {
-    const list = rows.get(c.block.y) ?? [];
-    list.push(c.ratio);
-    rows.set(c.block.y, list);
+/** Added to levels before ratios are taken, fraction of range: near black a ratio means nothing. */
+const PEDESTAL = 0.02;
+/** Fewer blocks side by side than this cannot tell a row's light from its noise. */
+const LEAST_ABREAST = 10;
+
+const rowRatios = (a: Plane, b: Plane, x: number, y: number, u: number, v: number, zero: number): Float64Array => {
+  const ratios = new Float64Array(BLOCK);
+  for (let r = 0; r < BLOCK; r++) {
+    let i = (y + r) * a.width + x;
+    let j = (v + r) * b.width + u;
+    let first = -BLOCK * zero;
+    let second = -BLOCK * zero;
+    for (let c = 0; c < BLOCK; c++, i++, j++) {
+      first += a.samples[i];
+      second += b.samples[j];
+    }
+    ratios[r] = first > 0 ? second / first : 1;
   }
-  const ys = [...rows.keys()].sort((m, n) => m - n);
-  const medians = ys.map((y) => median(rows.get(y)!));
-  return new Map(ys.map((y, i) => [y, median(medians.slice(Math.max(0, i - 1), i + 2))]));
+  return ratios;
 };
 
-const withGain = (chosen: readonly Candidate[], gains: Map<number, number>): FlatBlock[] =>
-  chosen.map((c) => ({ ...c.block, gain: gains.get(c.block.y) ?? 1 }));
+/** Light of the second frame over the first for every row: flicker and bars are not noise. */
+const rowGains = (candidates: readonly Candidate[], height: number): { rows: Float64Array; whole: number } => {
+  const abreast = new Map<number, Candidate[]>();
+  for (const c of candidates) {
+    const row = abreast.get(c.block.y);
+    if (row) row.push(c);
+    else abreast.set(c.block.y, [c]);
+  }
+  const whole = candidates.length > 0 ? median(candidates.map((c) => median(c.ratios))) : 1;
+  const rows = new Float64Array(height).fill(whole);
+  for (const [y, row] of abreast)
+    if (row.length >= LEAST_ABREAST) for (let r = 0; r < BLOCK; r++) rows[y + r] = median(row.map((c) => c.ratios[r]));
+  return { rows: smoothed(rows), whole };
+};
+
+/** Mean over five rows: light changes smoothly down the picture, the noise of a row's median does not. */
+const smoothed = (rows: Float64Array): Float64Array =>
+  rows.map((_, y) => {
+    const near = rows.subarray(Math.max(0, y - 2), y + 3);
+    return near.reduce((sum, v) => sum + v, 0) / near.length;
+  });
 
 export const isSameFrame = (first: Plane, second: Plane): boolean => {
   for (let i = 0; i < first.samples.length; i += 97) if (first.samples[i] !== second.samples[i]) return false;

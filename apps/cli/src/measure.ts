@@ -1,0 +1,57 @@
+import { Command, CommanderError } from 'commander';
+import { MeasureDocument } from '@bevrin/contract';
+import { scoreMeasurement } from '@bevrin/core';
+import { ClipUnreadable, DEFAULT_SPEC, findSpec, measureClip, SpecUnusable, ToolMissing } from '@bevrin/media';
+import { asTable } from './table.js';
+
+const EXIT = { measured: 0, unreadable: 1, usage: 2, failed: 3 } as const;
+
+const command = new Command('measure')
+  .description('Measures one clip and judges it against a delivery spec.')
+  .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
+  .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+  .option('--json', 'print the measure document as JSON')
+  .option('--gate', 'exit with status 3 when the verdict is fail')
+  .allowExcessArguments(false)
+  .exitOverride();
+
+const say = (text: string): void => {
+  process.stderr.write(`${text}\n`);
+};
+
+const progressLine = (): ((share: number) => void) => {
+  if (!process.stderr.isTTY) return () => undefined;
+  let shown = -1;
+  return (share) => {
+    const percent = Math.floor(share * 100);
+    if (percent !== shown) process.stderr.write(`\rmeasuring ${(shown = percent)} %${percent === 100 ? '\r\x1b[K' : ''}`);
+  };
+};
+
+const run = async (): Promise<number> => {
+  try {
+    command.parse();
+  } catch (error) {
+    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.measured : EXIT.usage;
+  }
+  const options = command.opts<{ spec: string; json?: boolean; gate?: boolean }>();
+  try {
+    const spec = await findSpec(options.spec);
+    const measurement = await measureClip(command.args[0], { progress: progressLine() });
+    const document = MeasureDocument.parse({ ...measurement, ...scoreMeasurement(measurement, spec) });
+    process.stdout.write(`${options.json ? JSON.stringify(document) : asTable(document)}\n`);
+    return options.gate && document.verdict === 'fail' ? EXIT.failed : EXIT.measured;
+  } catch (error) {
+    if (error instanceof SpecUnusable) {
+      say(error.message);
+      return EXIT.usage;
+    }
+    if (error instanceof ClipUnreadable || error instanceof ToolMissing) {
+      say(error.message.replaceAll('\n', ' '));
+      return EXIT.unreadable;
+    }
+    throw error;
+  }
+};
+
+process.exitCode = await run();
