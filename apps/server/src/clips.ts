@@ -1,0 +1,140 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
+import type { Batch, Clip, ClipDetail, CreateBatch, DeliverySpec } from '@bevrin/contract';
+import { scoreMeasurement } from '@bevrin/core';
+import { printable } from '@bevrin/media';
+import type { Database } from './database/connect.js';
+import { batches, clips, type ClipRow } from './database/schema.js';
+import type { Live } from './live.js';
+import { Problem } from './problem.js';
+
+const { measurement: _large, ...listed } = getTableColumns(clips);
+type ListedRow = Omit<ClipRow, 'measurement'>;
+
+/** Batches and clips as the pages know them. Every change to a clip is told to the open pages. */
+export class ClipStore {
+  constructor(
+    private readonly database: Database,
+    private readonly live: Live,
+    readonly specs: ReadonlyMap<string, DeliverySpec>,
+    private readonly storeDir: string,
+  ) {}
+
+  folderOf(clipId: string): string {
+    return join(this.storeDir, 'clips', clipId);
+  }
+
+  specFor(specId: string): DeliverySpec {
+    const spec = this.specs.get(specId);
+    if (!spec) throw new Problem(422, `There is no delivery spec "${specId}". Choose one of ${[...this.specs.keys()].join(', ')}.`);
+    return spec;
+  }
+
+  async batches(): Promise<Batch[]> {
+    const rows = await this.database
+      .select({ batch: batches, clipCount: sql<number>`count(${clips.id})::int` })
+      .from(batches)
+      .leftJoin(clips, eq(clips.batchId, batches.id))
+      .groupBy(batches.id)
+      .orderBy(asc(batches.createdAt));
+    return rows.map(({ batch: { createdAt: _, ...batch }, clipCount }) => ({ ...batch, clipCount }));
+  }
+
+  async createBatch(wanted: CreateBatch): Promise<Batch> {
+    this.specFor(wanted.specId);
+    const [{ createdAt: _, ...batch }] = await this.database.insert(batches).values(wanted).returning();
+    return { ...batch, clipCount: 0 };
+  }
+
+  async batch(id: string): Promise<Batch> {
+    const found = (await this.batches()).find((b) => b.id === id);
+    if (!found) throw new Problem(404, 'There is no such batch. It may have been removed; go back to the list.');
+    return found;
+  }
+
+  /** Judges every measured clip of the batch anew from its stored readings. */
+  async changeSpec(batchId: string, specId: string): Promise<void> {
+    const spec = this.specFor(specId);
+    await this.batch(batchId);
+    await this.database.transaction(async (tx) => {
+      await tx.update(batches).set({ specId }).where(eq(batches.id, batchId));
+      const rows = await tx.select({ id: clips.id, measurement: clips.measurement }).from(clips).where(eq(clips.batchId, batchId));
+      for (const { id, measurement } of rows)
+        if (measurement) await tx.update(clips).set({ judgement: scoreMeasurement(measurement, spec) }).where(eq(clips.id, id));
+    });
+  }
+
+  async clipsOf(batchId: string): Promise<Clip[]> {
+    const rows = (await this.database.select(listed).from(clips).where(eq(clips.batchId, batchId)).orderBy(asc(clips.position))) satisfies ListedRow[];
+    return rows.map((row) => this.toClip(row));
+  }
+
+  async row(id: string): Promise<ClipRow> {
+    const [row] = await this.database.select().from(clips).where(eq(clips.id, id));
+    if (!row) throw new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
+    return row;
+  }
+
+  async clip(id: string): Promise<ClipDetail> {
+    const row = await this.row(id);
+    return { ...this.toClip(row), measurement: row.measurement };
+  }
+
+  async rowOfUpload(uploadId: string): Promise<ClipRow | undefined> {
+    const [row] = await this.database.select().from(clips).where(eq(clips.uploadId, uploadId));
+    return row;
+  }
+
+  async hasPath(batchId: string, path: string): Promise<boolean> {
+    const rows = await this.database.select({ id: clips.id }).from(clips).where(and(eq(clips.batchId, batchId), eq(clips.path, path)));
+    return rows.length > 0;
+  }
+
+  async unfinished(): Promise<string[]> {
+    const rows = await this.database.select({ id: clips.id }).from(clips).where(inArray(clips.state, ['queued', 'measuring'])).orderBy(asc(clips.position));
+    return rows.map((r) => r.id);
+  }
+
+  /** Uploads that a stopped server left half way can go on from where they are. */
+  async markBrokenUploads(): Promise<void> {
+    await this.database
+      .update(clips)
+      .set({ state: 'interrupted', error: 'The upload stopped when the server did. Drop the same file again: it goes on where it stopped.' })
+      .where(eq(clips.state, 'receiving'));
+  }
+
+  async add(clip: typeof clips.$inferInsert): Promise<Clip> {
+    const [row] = await this.database.insert(clips).values({ ...clip, name: printable(clip.name) }).returning();
+    return this.told(row);
+  }
+
+  async change(id: string, change: Partial<typeof clips.$inferInsert>): Promise<Clip | null> {
+    const [row] = await this.database.update(clips).set(change).where(eq(clips.id, id)).returning();
+    return row ? this.told(row) : null;
+  }
+
+  /** Tells the pages about a clip whose pictures have changed. */
+  async tellAgain(id: string): Promise<void> {
+    this.told(await this.row(id));
+  }
+
+  async remove(id: string): Promise<void> {
+    const [row] = await this.database.delete(clips).where(eq(clips.id, id)).returning();
+    if (!row) return;
+    await rm(this.folderOf(id), { recursive: true, force: true });
+    this.live.tell({ kind: 'clipRemoved', batchId: row.batchId, clipId: id });
+  }
+
+  private told(row: ListedRow): Clip {
+    const clip = this.toClip(row);
+    this.live.tell({ kind: 'clip', clip });
+    return clip;
+  }
+
+  private toClip(row: ListedRow): Clip {
+    const { id, batchId, name, state, progress, error, facts, note, judgement, truth } = row;
+    return { id, batchId, name, state, progress, error, facts, note, hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')), judgement, truth };
+  }
+}

@@ -1,0 +1,36 @@
+import { join, resolve } from 'node:path';
+import { z } from 'zod';
+
+const Environment = z.object({
+  PORT: z.coerce.number().int().min(0).max(65535).default(4180),
+  DATABASE_URL: z.string().min(1),
+  BEVRIN_VAR: z.string().default('var'),
+  /** Folders on the server from which clips may be registered, separated by colons. */
+  MEDIA_DIRS: z.string().default('media'),
+});
+
+export interface Config {
+  readonly port: number;
+  readonly databaseUrl: string;
+  /** Where uploads, proxies and posters are kept. */
+  readonly storeDir: string;
+  readonly mediaDirs: readonly string[];
+  readonly webDir: string | null;
+}
+
+/** @throws {Error} naming the variable that is wrong */
+export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null): Config => {
+  const parsed = Environment.safeParse(environment);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    throw new Error(`The environment variable ${issue.path.join('.')} is not usable: ${issue.message}`);
+  }
+  const { PORT, DATABASE_URL, BEVRIN_VAR, MEDIA_DIRS } = parsed.data;
+  return {
+    port: PORT,
+    databaseUrl: DATABASE_URL,
+    storeDir: join(resolve(BEVRIN_VAR), 'store'),
+    mediaDirs: MEDIA_DIRS.split(':').filter(Boolean).map((d) => resolve(d)),
+    webDir,
+  };
+};

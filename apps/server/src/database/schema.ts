@@ -1,0 +1,40 @@
+import type { Clip, ClipFacts, Judgement, Measurement } from '@bevrin/contract';
+import { CLIP_STATES } from '@bevrin/contract';
+import { date, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, uuid } from 'drizzle-orm/pg-core';
+
+export const clipState = pgEnum('clip_state', CLIP_STATES);
+
+export const batches = pgTable('batches', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  production: text().notNull().default(''),
+  specId: text('spec_id').notNull(),
+  dueOn: date('due_on'),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+export const clips = pgTable(
+  'clips',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    batchId: uuid('batch_id')
+      .notNull()
+      .references(() => batches.id, { onDelete: 'cascade' }),
+    position: integer().notNull().generatedAlwaysAsIdentity(),
+    name: text().notNull(),
+    /** Where the file is; `null` until an upload is complete. */
+    path: text(),
+    uploadId: text('upload_id').unique(),
+    state: clipState().notNull(),
+    progress: real().notNull().default(0),
+    error: text(),
+    facts: jsonb().$type<ClipFacts>(),
+    note: text().notNull().default(''),
+    measurement: jsonb().$type<Measurement>(),
+    judgement: jsonb().$type<Judgement>(),
+    truth: jsonb().$type<Clip['truth']>().notNull().default([]),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('clips_batch').on(table.batchId, table.position)],
+);
+export type ClipRow = typeof clips.$inferSelect;

@@ -1,0 +1,2 @@
+export * from './config.js';
+export * from './server.js';
