@@ -23,10 +23,10 @@ export const chromaScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): Signa
   return { black: 128 * step, span: facts.range === 'limited' ? 224 * step : top, top };
 };
 
-/** Scale of the small view, whose 16-bit samples are the clip's codes times 65535 over the largest code. */
+/** Scale of the small view, whose 16-bit samples are the clip's codes shifted up to 16 bits. */
 export const smallScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): SignalScale => {
-  const { black, span, top } = lumaScale(facts);
-  const k = 65535 / top;
+  const { black, span } = lumaScale(facts);
+  const k = 2 ** (16 - facts.bitDepth);
   return { black: black * k, span: span * k, top: 65535 };
 };
 

@@ -1,0 +1,80 @@
+import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import type { SerializedError } from '@reduxjs/toolkit';
+import { LiveEvent, type Batch, type BatchDetail, type Clip, type ClipDetail, type CreateBatch, type DeliverySpec } from '@bevrin/contract';
+
+/** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['batches', 'batch', 'clip'],
+  endpoints: (build) => ({
+    specs: build.query<DeliverySpec[], void>({ query: () => 'specs' }),
+    batches: build.query<Batch[], void>({ query: () => 'batches', providesTags: ['batches'] }),
+    createBatch: build.mutation<Batch, CreateBatch>({
+      query: (body) => ({ url: 'batches', method: 'POST', body }),
+      invalidatesTags: ['batches'],
+    }),
+    batch: build.query<BatchDetail, string>({
+      query: (id) => `batches/${id}`,
+      providesTags: (_result, _error, id) => [{ type: 'batch', id }],
+      onCacheEntryAdded: async (batchId, { updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
+        await cacheDataLoaded.catch(() => undefined);
+        const source = listen((event) => updateCachedData((detail) => applyToBatch(detail, batchId, event)));
+        await cacheEntryRemoved;
+        source.close();
+      },
+    }),
+    changeSpec: build.mutation<BatchDetail, { batchId: string; specId: string }>({
+      query: ({ batchId, specId }) => ({ url: `batches/${batchId}`, method: 'PATCH', body: { specId } }),
+      invalidatesTags: (_result, _error, { batchId }) => [{ type: 'batch', id: batchId }, 'clip', 'batches'],
+    }),
+    registerPath: build.mutation<{ added: Clip[] }, { batchId: string; path: string }>({
+      query: ({ batchId, path }) => ({ url: `batches/${batchId}/clips`, method: 'POST', body: { path } }),
+      invalidatesTags: (_result, _error, { batchId }) => [{ type: 'batch', id: batchId }],
+    }),
+    clip: build.query<ClipDetail, string>({
+      query: (id) => `clips/${id}`,
+      providesTags: (_result, _error, id) => [{ type: 'clip', id }],
+      onCacheEntryAdded: async (clipId, { dispatch, updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
+        await cacheDataLoaded.catch(() => undefined);
+        const source = listen((event) => {
+          if (event.kind !== 'clip' || event.clip.id !== clipId) return;
+          updateCachedData((detail) => void Object.assign(detail, event.clip));
+          // The readings themselves are large and come only when they are there.
+          if (event.clip.state === 'measured') dispatch(api.util.invalidateTags([{ type: 'clip', id: clipId }]));
+        });
+        await cacheEntryRemoved;
+        source.close();
+      },
+    }),
+    saveNote: build.mutation<Clip, { clipId: string; note: string }>({
+      query: ({ clipId, note }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { note } }),
+      invalidatesTags: (_result, _error, { clipId }) => [{ type: 'clip', id: clipId }],
+    }),
+    measureAgain: build.mutation<ClipDetail, string>({ query: (id) => ({ url: `clips/${id}/measure`, method: 'POST' }) }),
+    removeClip: build.mutation<void, string>({ query: (id) => ({ url: `clips/${id}`, method: 'DELETE' }) }),
+  }),
+});
+
+const listen = (hear: (event: LiveEvent) => void): EventSource => {
+  const source = new EventSource('/api/events');
+  source.onmessage = ({ data }: MessageEvent<string>) => hear(LiveEvent.parse(JSON.parse(data)));
+  return source;
+};
+
+const applyToBatch = (detail: BatchDetail, batchId: string, event: LiveEvent): void => {
+  if (event.kind === 'clipRemoved') {
+    detail.clips = detail.clips.filter((c) => c.id !== event.clipId);
+    return;
+  }
+  if (event.clip.batchId !== batchId) return;
+  const at = detail.clips.findIndex((c) => c.id === event.clip.id);
+  if (at >= 0) detail.clips[at] = event.clip;
+  else detail.clips.push(event.clip);
+};
+
+/** What a failed request means, in the server's own sentence where it has one. */
+export const sayError = (error: FetchBaseQueryError | SerializedError | undefined): string => {
+  if (error && 'data' in error && typeof (error.data as { error?: unknown } | null)?.error === 'string') return (error.data as { error: string }).error;
+  return 'The server does not answer. Check that Bevrin is running, then try again.';
+};

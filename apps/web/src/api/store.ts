@@ -1,0 +1,13 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { setupListeners } from '@reduxjs/toolkit/query';
+import { api } from './client.js';
+import { uploads } from './uploads.js';
+
+export const store = configureStore({
+  reducer: { [api.reducerPath]: api.reducer, [uploads.reducerPath]: uploads.reducer },
+  middleware: (defaults) => defaults().concat(api.middleware),
+});
+setupListeners(store.dispatch);
+
+export type State = ReturnType<typeof store.getState>;
+export type Dispatch = typeof store.dispatch;

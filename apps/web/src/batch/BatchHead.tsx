@@ -1,0 +1,86 @@
+import { useState, type FormEvent } from 'react';
+import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
+import { api, sayError } from '../api/client.js';
+import { Verdict } from '../parts/Verdict.js';
+import type { Sorting } from './BatchView.js';
+
+interface Props {
+  readonly detail: BatchDetail;
+  readonly counts: readonly (readonly [VerdictName, number])[];
+  readonly sorting: Sorting;
+  readonly onSort: (sorting: Sorting) => void;
+  readonly onAdd: () => void;
+}
+
+/** What the batch is, what it must satisfy, how it stands, and how clips come in. */
+export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, onAdd }: Props) => {
+  const { data: specs } = api.useSpecsQuery();
+  const [changeSpec, { error }] = api.useChangeSpecMutation();
+  return (
+    <section className="border-b border-ink bg-sheet px-5 py-3">
+      <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2">
+        <h1 className="text-lg font-semibold">{batch.name}</h1>
+        <span className="text-sm text-soft">{batch.production}</span>
+        <span className="ml-auto flex items-baseline gap-4 text-sm">
+          <span>
+            {clips.length} {clips.length === 1 ? 'clip' : 'clips'}
+          </span>
+          {counts.map(([verdict, count]) => (
+            <span key={verdict} className="flex items-baseline gap-1.5">
+              <b className="font-semibold">{count}</b> <Verdict verdict={verdict} />
+            </span>
+          ))}
+        </span>
+      </div>
+      <div className="mt-2 flex flex-wrap items-center gap-4 text-sm">
+        <label className="flex items-center gap-2">
+          Delivery spec
+          <select className="border border-rule bg-slip px-1.5 py-0.5" value={batch.specId} onChange={(e) => void changeSpec({ batchId: batch.id, specId: e.target.value })}>
+            {(specs ?? []).map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.name}, version {s.version}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-2">
+          Order
+          <select className="border border-rule bg-slip px-1.5 py-0.5" value={sorting} onChange={(e) => onSort(e.target.value as Sorting)}>
+            <option value="worst">worst first</option>
+            <option value="received">as received</option>
+          </select>
+        </label>
+        <span className="ml-auto flex items-center gap-3">
+          <PathForm batchId={batch.id} />
+          <button className="button" onClick={onAdd}>
+            Add files
+          </button>
+        </span>
+      </div>
+      {error && <p role="alert">{sayError(error)}</p>}
+    </section>
+  );
+};
+
+const PathForm = ({ batchId }: { batchId: string }) => {
+  const [path, setPath] = useState('');
+  const [register, { error, isLoading }] = api.useRegisterPathMutation();
+  const submit = async (event: FormEvent): Promise<void> => {
+    event.preventDefault();
+    const done = await register({ batchId, path });
+    if (done.data) setPath('');
+  };
+  return (
+    <form onSubmit={submit} className="relative flex items-center gap-2">
+      <input aria-label="Path of a file or folder on the server" placeholder="path on the server" className="w-56 border border-rule bg-slip px-2 py-0.5" value={path} onChange={(e) => setPath(e.target.value)} required />
+      <button className="button" disabled={isLoading}>
+        Register
+      </button>
+      {error && (
+        <p role="alert" className="absolute top-full right-0 z-10 mt-1 w-96 border border-ink bg-slip p-2">
+          {sayError(error)}
+        </p>
+      )}
+    </form>
+  );
+};

@@ -1,0 +1,27 @@
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { store } from './api/store.js';
+import { BatchListView } from './batches/BatchListView.js';
+import { BatchView } from './batch/BatchView.js';
+import { ClipView } from './clip/ClipView.js';
+import { Shell } from './parts/Shell.js';
+import './style.css';
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Provider store={store}>
+      <BrowserRouter>
+        <Routes>
+          <Route element={<Shell />}>
+            <Route path="/" element={<BatchListView />} />
+            <Route path="/batches/:batchId" element={<BatchView />} />
+            <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Route>
+        </Routes>
+      </BrowserRouter>
+    </Provider>
+  </StrictMode>,
+);

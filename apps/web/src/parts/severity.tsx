@@ -1,0 +1,61 @@
+import { DEFECT_NAMES, DEFECTS, type Clip, type Defect, type Finding } from '@bevrin/contract';
+
+/** Column heads, short enough to stand over a mark. */
+export const SHORT_NAMES: Record<Defect, string> = {
+  shake: 'Shake',
+  noise: 'Noise',
+  flicker: 'Flick.',
+  rollingShutter: 'Rolling',
+  hotPixels: 'Hot px',
+  banding: 'Band.',
+  moire: 'Moiré',
+  softness: 'Soft',
+};
+
+const HEIGHT = 34;
+
+/** The hatch of a marginal finding, once for the page. */
+export const Hatches = () => (
+  <svg width="0" height="0" className="absolute" aria-hidden>
+    <defs>
+      <pattern id="hatch" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <rect width="4" height="4" fill="#e2e2e2" />
+        <rect width="1.5" height="4" fill="#141414" />
+      </pattern>
+    </defs>
+  </svg>
+);
+
+const fillOf = (finding: Finding): string => (finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9');
+
+/** One defect of one clip: a bar as tall as its severity, plain, hatched or solid by verdict, with its figure. */
+export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Finding | undefined }) => {
+  const label = finding
+    ? finding.value === null
+      ? `${DEFECT_NAMES[defect]}: not measured`
+      : `${DEFECT_NAMES[defect]}: severity ${finding.severity}, ${finding.verdict}`
+    : `${DEFECT_NAMES[defect]}: not built yet`;
+  const tall = finding && finding.value !== null ? Math.max(1.5, (finding.severity / 100) * HEIGHT) : 0;
+  return (
+    <span className="flex flex-col items-center" role="img" aria-label={label} title={label}>
+      <svg width="20" height={HEIGHT + 1} aria-hidden>
+        {tall > 0 ? (
+          <rect x="4" y={HEIGHT - tall} width="12" height={tall} fill={fillOf(finding!)} stroke="#141414" strokeWidth={finding!.verdict === 'pass' ? 0.5 : 1} />
+        ) : null}
+        <line x1="1" x2="19" y1={HEIGHT + 0.5} y2={HEIGHT + 0.5} stroke="#141414" strokeDasharray={tall > 0 ? undefined : '2 3'} strokeWidth="1" />
+      </svg>
+      <span className="text-xs leading-tight text-soft">{finding ? (finding.value === null ? 'n/m' : finding.severity) : '\u00a0'}</span>
+    </span>
+  );
+};
+
+/** Sum of what weighs on a clip, to put the worst first. */
+export const badness = (clip: Clip): number => {
+  if (clip.state === 'failed' || clip.state === 'interrupted') return 1000;
+  const findings = clip.judgement?.findings ?? [];
+  const worst = findings.reduce((most, f) => Math.max(most, f.severity), 0);
+  return worst + findings.reduce((sum, f) => sum + f.severity, 0) / 1000;
+};
+
+export const findingFor = (clip: Clip, defect: Defect): Finding | undefined => clip.judgement?.findings.find((f) => f.defect === defect);
+export { DEFECTS };

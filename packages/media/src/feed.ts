@@ -1,0 +1,116 @@
+import type { Readable } from 'node:stream';
+import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
+import { ClipUnreadable } from './errors.js';
+import type { PixelFormat } from './pixel-formats.js';
+import { whyUnreadable, type ProbedClip } from './probe.js';
+import { start } from './tools.js';
+
+/** Frames that may be missing at the end before a clip counts as cut short: containers differ in what they count. */
+const MISSING_ALLOWED = 2;
+
+/**
+ * Decodes a clip once and hands out what the plan asks for: every frame small, some full size. A frame is handed
+ * out as soon as it is there; the decoder waits while it is looked at, so no more than two frames are ever held.
+ * @param take is given each frame; its samples are overwritten by the next frame of the same view
+ * @param progress share of the clip decoded, 0–1
+ * @returns how many frames the clip really has
+ * @throws {ClipUnreadable} when nothing can be decoded, or the file ends before its own count of frames
+ */
+export const decode = async (clip: ProbedClip, plan: FeedPlan, take: (frame: Frame) => void, progress: (share: number) => void = () => undefined, signal?: AbortSignal): Promise<number> => {
+  const { facts, format, source } = clip;
+  const { process, ended } = start('ffmpeg', argumentsFor(clip, plan), { stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'], signal });
+  const [, , , smallPipe, burstPipe] = process.stdio as Readable[];
+  const small = new FrameReader('small', [{ ...plan.small, bytes: 2 }], (n) => n);
+  const burst = new FrameReader('burst', planesOf(facts.width, facts.height, format), burstIndex(plan));
+  let frames = 0;
+  const fail = (error: unknown): void => void process.emit('error', error as Error);
+  small.read(smallPipe, (frame) => {
+    frames++;
+    take(frame);
+    progress(Math.min(1, frames / facts.frames));
+  }, fail);
+  burst.read(burstPipe, take, fail);
+  const { code, complaint } = await ended.finally(() => process.kill('SIGKILL'));
+  if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
+  const cutShort = clip.framesStated && frames < facts.frames - MISSING_ALLOWED && complaint.length > 0;
+  if (cutShort || (code !== 0 && complaint.length > 0))
+    throw new ClipUnreadable(source.path, `the file ends or breaks after frame ${frames} of ${facts.frames}: it was cut short or is damaged.`, 'Copy it again, or ask the sender for it.');
+  return frames;
+};
+
+const argumentsFor = ({ source, stream, format, facts }: ProbedClip, plan: FeedPlan): string[] => {
+  const { first, stride, length, count } = plan.bursts;
+  const { width, height } = plan.small;
+  const chosen = `gte(n,${first})*lt(mod(n-${first},${stride}),${length})*lt(n,${first + stride * count})`;
+  // The luma plane as it is stored: nothing scales its levels on the way.
+  const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
+  const graph = [
+    `[0:${stream}]split=2[every][some]`,
+    `[every]${luma},scale=${width}:${height}:flags=area,format=gray16le[small]`,
+    `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
+  ].join(';');
+  const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
+  return ['-nostdin', '-v', 'error', ...source.input, '-filter_complex', graph, '-map', '[small]', ...raw, 'pipe:3', '-map', '[burst]', ...raw, 'pipe:4'];
+};
+
+/** Position in the clip of the n-th frame that the bursts deliver. */
+const burstIndex = ({ bursts: { first, stride, length } }: FeedPlan) => (n: number): number => first + Math.floor(n / length) * stride + (n % length);
+
+interface PlaneShape {
+  readonly width: number;
+  readonly height: number;
+  readonly bytes: 1 | 2;
+}
+
+/** Shapes of the planes of a full-size frame, in the order in which they are stored. */
+export const planesOf = (width: number, height: number, format: PixelFormat): PlaneShape[] => {
+  const bytes = /\d+le$/.test(format.planar) ? 2 : 1;
+  const chroma = { width: Math.ceil(width / 2 ** format.log2ChromaWidth), height: Math.ceil(height / 2 ** format.log2ChromaHeight), bytes } as const;
+  return format.grey ? [{ width, height, bytes }] : [{ width, height, bytes }, chroma, chroma];
+};
+
+/** Cuts a raw stream into frames, in one buffer that is used again for each. */
+class FrameReader {
+  private readonly buffer: Uint8Array;
+  private readonly planes: Plane[];
+  private filled = 0;
+  private count = 0;
+
+  constructor(
+    private readonly view: FrameView,
+    shapes: readonly PlaneShape[],
+    private readonly indexOf: (n: number) => number,
+  ) {
+    const size = shapes.reduce((sum, s) => sum + s.width * s.height * s.bytes, 0);
+    this.buffer = new Uint8Array(new ArrayBuffer(size));
+    let offset = 0;
+    this.planes = shapes.map(({ width, height, bytes }) => {
+      const samples = bytes === 1 ? new Uint8Array(this.buffer.buffer, offset, width * height) : new Uint16Array(this.buffer.buffer, offset, width * height);
+      offset += width * height * bytes;
+      return { width, height, samples };
+    });
+  }
+
+  read(pipe: Readable, take: (frame: Frame) => void, fail: (error: unknown) => void): void {
+    pipe.on('data', (chunk: Buffer) => {
+      try {
+        this.append(chunk, take);
+      } catch (error) {
+        pipe.destroy();
+        fail(error);
+      }
+    });
+  }
+
+  private append(chunk: Buffer, take: (frame: Frame) => void): void {
+    for (let at = 0; at < chunk.length; ) {
+      const length = Math.min(chunk.length - at, this.buffer.length - this.filled);
+      this.buffer.set(chunk.subarray(at, at + length), this.filled);
+      at += length;
+      this.filled += length;
+      if (this.filled < this.buffer.length) continue;
+      this.filled = 0;
+      take({ view: this.view, index: this.indexOf(this.count++), planes: this.planes });
+    }
+  }
+}

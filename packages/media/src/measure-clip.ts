@@ -1,0 +1,29 @@
+import type { Measurement } from '@bevrin/contract';
+import { beginMeasurement } from '@bevrin/core';
+import { decode } from './feed.js';
+import { probeClip } from './probe.js';
+import { openSource } from './source.js';
+import { printable } from './errors.js';
+import { basename } from 'node:path';
+
+export interface MeasureClipOptions {
+  /** Told the share of the clip that is done, 0–1. */
+  readonly progress?: (share: number) => void;
+  /** Told the milliseconds that each measure took. */
+  readonly profile?: (spent: Record<string, number>) => void;
+  readonly signal?: AbortSignal;
+}
+
+/**
+ * Measures one clip from its file: the same for the command and for the server.
+ * @param path a media file, a folder of numbered stills, or a pattern
+ * @throws {ClipUnreadable} {@link ToolMissing}
+ */
+export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
+  const clip = await probeClip(await openSource(path));
+  const measurement = beginMeasurement({ ...clip.facts, file: printable(basename(path)) }, options.profile && (() => performance.now()));
+  const frames = await decode(clip, measurement.plan, measurement.take, options.progress, options.signal);
+  const result = measurement.finish(frames);
+  options.profile?.(measurement.profile());
+  return result;
+};

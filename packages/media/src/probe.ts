@@ -1,0 +1,175 @@
+import { z } from 'zod';
+import { rationalToNumber, type ClipFacts } from '@bevrin/contract';
+import { ClipUnreadable } from './errors.js';
+import { pixelFormat, type PixelFormat } from './pixel-formats.js';
+import { ASSUMED_STILLS_RATE, type Source } from './source.js';
+import { run } from './tools.js';
+
+/** A source whose facts are known and which can be decoded. */
+export interface ProbedClip {
+  readonly source: Source;
+  readonly facts: ClipFacts;
+  /** Format of the full-size frames. */
+  readonly format: PixelFormat;
+  /** Which stream of the file the picture is. */
+  readonly stream: number;
+  /** Whether the container states how many frames there are, so that a file that was cut short is noticed. */
+  readonly framesStated: boolean;
+}
+
+const Stream = z.object({
+  index: z.number(),
+  codec_type: z.string().optional(),
+  codec_name: z.string().optional(),
+  width: z.number().default(0),
+  height: z.number().default(0),
+  pix_fmt: z.string().optional(),
+  sample_aspect_ratio: z.string().optional(),
+  r_frame_rate: z.string().default('0/0'),
+  avg_frame_rate: z.string().default('0/0'),
+  field_order: z.string().optional(),
+  color_range: z.string().optional(),
+  color_space: z.string().optional(),
+  color_transfer: z.string().optional(),
+  nb_frames: z.string().optional(),
+  duration: z.string().optional(),
+  disposition: z.object({ attached_pic: z.number().default(0) }).default({ attached_pic: 0 }),
+  side_data_list: z.array(z.object({ rotation: z.number().optional() }).loose()).default([]),
+});
+type Stream = z.infer<typeof Stream>;
+const Probe = z.object({
+  streams: z.array(Stream).default([]),
+  format: z.object({ format_name: z.string(), duration: z.string().optional() }),
+});
+
+/** The average rate and the base rate of a steady stream differ by less than this share. */
+const STEADY_RATE = 0.002;
+
+/**
+ * Reads the facts of a clip without decoding it.
+ * @throws {ClipUnreadable} when it is no media, holds no picture, or holds one that cannot be decoded
+ */
+export const probeClip = async (source: Source): Promise<ProbedClip> => {
+  const { code, output, complaint } = await run('ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', ...source.input]);
+  if (code !== 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
+  const probe = Probe.parse(JSON.parse(output.toString('utf8')));
+  const pictures = probe.streams.filter((s) => s.codec_type === 'video' && s.disposition.attached_pic === 0);
+  const stream = pictures.find((s) => s.width > 0 && s.height > 0) ?? pictures[0];
+  if (!stream) {
+    const sound = probe.streams.some((s) => s.codec_type === 'audio');
+    throw new ClipUnreadable(source.path, sound ? 'the file holds sound but no picture.' : 'the file holds no picture.', 'Ask the sender for the picture file.');
+  }
+  const format = stream.pix_fmt ? await pixelFormat(stream.pix_fmt) : undefined;
+  if (!format || stream.width <= 0 || stream.height <= 0)
+    throw new ClipUnreadable(source.path, `its picture (${stream.codec_name ?? 'unknown codec'}) cannot be decoded; the file may be cut short.`, 'Ask the sender for it again, or for another codec.');
+  return { source, format, stream: stream.index, ...factsOf(source, probe, stream, format) };
+};
+
+const factsOf = (source: Source, probe: z.infer<typeof Probe>, stream: Stream, format: PixelFormat): { facts: ClipFacts; framesStated: boolean } => {
+  const assumed: ClipFacts['assumed'] = [];
+  const rate = rateOf(source, stream, assumed);
+  const { frames, stated } = framesOf(source, stream, Number(stream.duration ?? probe.format.duration ?? NaN), rationalToNumber(rate.frameRate));
+  const rotation = rotationOf(stream);
+  const turned = rotation === 90 || rotation === 270;
+  const facts: ClipFacts = {
+    file: source.path,
+    container: probe.format.format_name.split(',')[0],
+    codec: stream.codec_name ?? 'unknown',
+    width: turned ? stream.height : stream.width,
+    height: turned ? stream.width : stream.height,
+    rotation,
+    pixelAspect: aspectOf(stream.sample_aspect_ratio),
+    ...rate,
+    scan: scanOf(stream, assumed),
+    bitDepth: format.depth,
+    pixelFormat: format.name,
+    frames,
+    durationSec: frames / rationalToNumber(rate.frameRate),
+    ...coloursOf(stream, format, assumed),
+    assumed,
+  };
+  return { facts, framesStated: stated };
+};
+
+const usable = (rate: string): boolean => /^[1-9]\d*\/[1-9]\d*$/.test(rate);
+
+const rateOf = (source: Source, stream: Stream, assumed: ClipFacts['assumed']): Pick<ClipFacts, 'frameRate' | 'variableFrameRate'> => {
+  if (source.stills !== null) {
+    assumed.push('frameRate');
+    return { frameRate: ASSUMED_STILLS_RATE, variableFrameRate: false };
+  }
+  const { r_frame_rate: base, avg_frame_rate: average } = stream;
+  if (!usable(base) && !usable(average)) {
+    assumed.push('frameRate');
+    return { frameRate: ASSUMED_STILLS_RATE, variableFrameRate: false };
+  }
+  if (!usable(base) || !usable(average)) return { frameRate: usable(base) ? base : average, variableFrameRate: false };
+  const variable = Math.abs(rationalToNumber(average) / rationalToNumber(base) - 1) > STEADY_RATE;
+  // One frame has no average worth the name.
+  return stream.nb_frames === '1' ? { frameRate: base, variableFrameRate: false } : { frameRate: variable ? average : base, variableFrameRate: variable };
+};
+
+const framesOf = (source: Source, stream: Stream, seconds: number, rate: number): { frames: number; stated: boolean } => {
+  if (source.stills !== null) return { frames: source.stills, stated: true };
+  const stated = Number(stream.nb_frames);
+  if (Number.isInteger(stated) && stated > 0) return { frames: stated, stated: true };
+  return { frames: Math.max(1, Number.isFinite(seconds) ? Math.round(seconds * rate) : 1), stated: false };
+};
+
+const rotationOf = (stream: Stream): ClipFacts['rotation'] => {
+  const turn = stream.side_data_list.find((s) => s.rotation !== undefined)?.rotation ?? 0;
+  // The matrix states how far the stored picture is turned back, counter-clockwise.
+  const clockwise = (((Math.round(-turn / 90) * 90) % 360) + 360) % 360;
+  return clockwise as ClipFacts['rotation'];
+};
+
+const aspectOf = (ratio: string | undefined): number => {
+  const [width, height] = (ratio ?? '1:1').split(':').map(Number);
+  return width > 0 && height > 0 ? width / height : 1;
+};
+
+const scanOf = (stream: Stream, assumed: ClipFacts['assumed']): ClipFacts['scan'] => {
+  if (stream.field_order === undefined || stream.field_order === 'unknown') {
+    assumed.push('scan');
+    return 'progressive';
+  }
+  return stream.field_order === 'progressive' ? 'progressive' : 'interlaced';
+};
+
+const MATRICES: Record<string, ClipFacts['matrix']> = { bt709: 'bt709', smpte170m: 'bt601', bt470bg: 'bt601', bt2020nc: 'bt2020', bt2020c: 'bt2020', gbr: 'rgb', rgb: 'rgb' };
+const TRANSFERS: Record<string, ClipFacts['transfer']> = {
+  bt709: 'bt709',
+  smpte170m: 'bt709',
+  bt470m: 'bt709',
+  bt470bg: 'bt709',
+  'bt2020-10': 'bt709',
+  'bt2020-12': 'bt709',
+  'iec61966-2-1': 'srgb',
+  linear: 'linear',
+  smpte2084: 'pq',
+  'arib-std-b67': 'hlg',
+};
+
+const coloursOf = (stream: Stream, format: PixelFormat, assumed: ClipFacts['assumed']): Pick<ClipFacts, 'range' | 'matrix' | 'transfer'> => {
+  const orAssume = <T>(what: ClipFacts['assumed'][number], found: T | undefined, otherwise: T): T => {
+    if (found === undefined) assumed.push(what);
+    return found ?? otherwise;
+  };
+  const tagged = stream.color_range === 'pc' ? 'full' : stream.color_range === 'tv' ? 'limited' : undefined;
+  // RGB planes and the full-range formats of old hold all codes by definition; grey ones do unless they say otherwise.
+  const byFormat = format.rgb || format.name.startsWith('yuvj') || (format.grey && !tagged) ? 'full' : undefined;
+  return {
+    range: orAssume('range', byFormat ?? tagged, 'limited'),
+    matrix: format.rgb ? 'rgb' : orAssume('matrix', MATRICES[stream.color_space ?? ''], 'bt709'),
+    transfer: orAssume('transfer', TRANSFERS[stream.color_transfer ?? ''], format.rgb ? 'srgb' : 'bt709'),
+  };
+};
+
+/** What a decoder's complaint means to a person, and what to do next. */
+export const whyUnreadable = (complaint: string): [what: string, next: string] => {
+  if (/moov atom not found/i.test(complaint)) return ['the index of the file is missing: it was cut short, or is still being copied.', 'Copy it again, or ask the sender for it.'];
+  if (/end of file|partial file|truncat/i.test(complaint)) return ['the file ends too early: it was cut short.', 'Copy it again, or ask the sender for it.'];
+  if (/not on whitelist|Invalid data found/i.test(complaint)) return ['this is not a media file that can be decoded.', 'Check that it is the right file, and ask the sender for it again.'];
+  if (/Permission denied/i.test(complaint)) return ['the file may not be read by this user.', 'Change its permissions.'];
+  return ['the file cannot be decoded.', 'Ask the sender for it again, or for another codec.'];
+};

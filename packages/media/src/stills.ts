@@ -1,0 +1,71 @@
+import { rationalToNumber } from '@bevrin/contract';
+import { ClipUnreadable } from './errors.js';
+import { whyUnreadable, type ProbedClip } from './probe.js';
+import { run } from './tools.js';
+
+const POSTER_WIDTH = 480;
+const PROXY_WIDTH = 1280;
+/** A key frame this often lets a page jump to any frame quickly. */
+const PROXY_KEY_FRAMES = 12;
+
+const atFrame = ({ source, facts }: ProbedClip, frame: number): string[] => {
+  if (frame === 0 || source.stills !== null || facts.variableFrameRate) return [];
+  // Half a frame early: rounding of time stamps must not skip the frame that is meant.
+  return ['-ss', ((frame - 0.5) / rationalToNumber(facts.frameRate)).toFixed(6)];
+};
+
+/** A seek goes into the input's own options, before it is opened. */
+const seeking = (clip: ProbedClip, frame: number): string[] => {
+  const { input } = clip.source;
+  const open = input.lastIndexOf('-i');
+  return [...input.slice(0, open), ...atFrame(clip, frame), ...input.slice(open)];
+};
+
+/** From the clip's own matrix and range to full-range R′G′B′. */
+const toRgb = ({ facts, format }: ProbedClip): string => {
+  const exact = 'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp';
+  const rgb = facts.bitDepth > 8 ? 'rgb48be' : 'rgb24';
+  if (format.rgb) return `scale=${exact},format=${rgb}`;
+  const range = facts.range === 'full' ? 'pc' : 'tv';
+  return `scale=in_color_matrix=${facts.matrix}:in_range=${range}:out_range=pc:${exact},format=${rgb}`;
+};
+
+/**
+ * One frame as a lossless PNG at the clip's own size; 16 bits a channel where the clip has more than 8.
+ * @param frame from 0
+ * @throws {ClipUnreadable} when the clip has no such frame
+ */
+export const stillFrame = async (clip: ProbedClip, frame: number, signal?: AbortSignal): Promise<Buffer> => {
+  const sought = atFrame(clip, frame).length > 0;
+  const pick = sought || frame === 0 ? '' : `select='eq(n,${frame})',`;
+  const args = ['-nostdin', '-v', 'error', ...seeking(clip, frame), '-map', `0:${clip.stream}`, '-vf', `${pick}${toRgb(clip)}`, '-fps_mode', 'passthrough', '-frames:v', '1', '-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe', 'pipe:1'];
+  const { output, complaint } = await run('ffmpeg', args, signal);
+  if (output.length > 0) return output;
+  if (complaint) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
+  throw new ClipUnreadable(clip.source.path, `there is no frame ${frame}; the last one is ${clip.facts.frames - 1}.`, 'Choose another frame.');
+};
+
+/** A small JPEG of a frame a third into the clip, for lists. */
+export const writePoster = async (clip: ProbedClip, path: string): Promise<void> => {
+  const frame = Math.floor(clip.facts.frames / 3);
+  const { pixelAspect } = clip.facts;
+  const size = `scale='min(${POSTER_WIDTH},iw*${pixelAspect})':-2:flags=area`;
+  const pick = atFrame(clip, frame).length > 0 || frame === 0 ? '' : `select='gte(n,${frame})',`;
+  const args = ['-nostdin', '-v', 'error', '-y', ...seeking(clip, frame), '-map', `0:${clip.stream}`, '-vf', `${pick}${toRgb(clip)},${size},format=yuvj420p`, '-frames:v', '1', '-q:v', '3', '-f', 'mjpeg', `file:${path}`];
+  await mustSucceed(clip, await run('ffmpeg', args));
+};
+
+/** A small H.264 file for playing; frame n of the clip stands at n over the frame rate, whatever its own times are. */
+export const writeProxy = async (clip: ProbedClip, path: string, signal?: AbortSignal): Promise<void> => {
+  const { frameRate, pixelAspect } = clip.facts;
+  const [numerator, denominator] = frameRate.split('/');
+  const size = `scale='trunc(min(${PROXY_WIDTH},iw*${pixelAspect})/2)*2':-2:flags=bilinear`;
+  const filter = `setpts=N*${denominator}/(${numerator}*TB),${size},format=yuv420p`;
+  const coding = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '21', '-g', String(PROXY_KEY_FRAMES), '-bf', '0', '-movflags', '+faststart', '-video_track_timescale', String(Number(numerator) * 4)];
+  const args = ['-nostdin', '-v', 'error', '-y', ...clip.source.input, '-map', `0:${clip.stream}`, '-an', '-vf', filter, '-fps_mode', 'passthrough', ...coding, '-f', 'mp4', `file:${path}`];
+  await mustSucceed(clip, await run('ffmpeg', args, signal));
+};
+
+const mustSucceed = async (clip: ProbedClip, { code, complaint }: { code: number | null; complaint: string }): Promise<void> => {
+  if (code !== 0) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
+};
