@@ -16,10 +16,10 @@ interface Encoding {
 
 const MP4 = ['-movflags', '+faststart'];
 
-/** Ways of storing a clip. `h264High` keeps noise as it is; the others are set as a camera or a post house would. */
+/** Ways of storing a clip. `h264Lossless` and `ffv1` keep every code; the others are set as a camera or a post house would. */
 export const CODECS = {
   h264: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', ...MP4] },
-  h264High: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '6', ...MP4] },
+  h264Lossless: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', ...MP4] },
   hevc: { ending: 'mp4', args: ['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '12', '-x265-params', 'log-level=error', '-tag:v', 'hvc1', ...MP4] },
   prores: { ending: 'mov', args: ['-c:v', 'prores_ks', '-profile:v', '3'] },
   dnxhd: { ending: 'mxf', args: ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx'] },

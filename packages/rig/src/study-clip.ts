@@ -146,7 +146,7 @@ let rigVersion: Promise<string> | null = null;
 /** Renders a study clip, or finds it in the cache, which is keyed by the clip's words and the rig's own source. */
 export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
   rigVersion ??= hashOfRig();
-  const codec = clip.codec ?? 'h264High';
+  const codec = clip.codec ?? 'h264Lossless';
   const key = createHash('sha256').update(JSON.stringify(clip)).update(await rigVersion).digest('hex').slice(0, 24);
   const path = join(CACHE, `${key}.${CODECS[codec].ending}`);
   const words = `${path}.json`;

@@ -9,28 +9,25 @@ export const throughLens = (light: Float32Array, width: number, height: number, 
   const taps = Float64Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigmaPx * sigmaPx)));
   const total = taps.reduce((s, t) => s + t, 0);
   for (let i = 0; i < taps.length; i++) taps[i] /= total;
-  const line = new Float32Array(Math.max(width, height) * 3);
-  for (let y = 0; y < height; y++) blurLine(light, y * width * 3, 3, width, taps, radius, line);
-  for (let x = 0; x < width; x++) blurLine(light, x * 3, width * 3, height, taps, radius, line);
+  const across = new Float32Array(light.length);
+  const stride = width * 3;
+  for (let y = 0; y < height; y++) blurRow(light, across, y * stride, width, taps, radius);
+  light.fill(0);
+  for (let y = 0; y < height; y++)
+    for (let k = -radius; k <= radius; k++) addScaled(across, Math.min(height - 1, Math.max(0, y + k)) * stride, taps[k + radius], light, y * stride, stride);
 };
 
-const blurLine = (light: Float32Array, start: number, stride: number, count: number, taps: Float64Array, radius: number, line: Float32Array): void => {
-  for (let i = 0, o = start; i < count; i++, o += stride) {
-    line[3 * i] = light[o];
-    line[3 * i + 1] = light[o + 1];
-    line[3 * i + 2] = light[o + 2];
+const blurRow = (from: Float32Array, to: Float32Array, start: number, width: number, taps: Float64Array, radius: number): void => {
+  for (let k = -radius; k <= radius; k++) {
+    const first = Math.max(0, -k);
+    const last = Math.min(width, width - k);
+    addScaled(from, start + 3 * (first + k), taps[k + radius], to, start + 3 * first, 3 * (last - first));
+    // The edge goes on beyond the picture.
+    for (let x = 0; x < first; x++) addScaled(from, start, taps[k + radius], to, start + 3 * x, 3);
+    for (let x = last; x < width; x++) addScaled(from, start + 3 * (width - 1), taps[k + radius], to, start + 3 * x, 3);
   }
-  for (let i = 0, o = start; i < count; i++, o += stride) {
-    let [r, g, b] = [0, 0, 0];
-    for (let k = -radius; k <= radius; k++) {
-      const j = 3 * Math.min(count - 1, Math.max(0, i + k));
-      const w = taps[k + radius];
-      r += w * line[j];
-      g += w * line[j + 1];
-      b += w * line[j + 2];
-    }
-    light[o] = r;
-    light[o + 1] = g;
-    light[o + 2] = b;
-  }
+};
+
+const addScaled = (from: Float32Array, at: number, weight: number, to: Float32Array, start: number, count: number): void => {
+  for (let i = 0; i < count; i++) to[start + i] += weight * from[at + i];
 };
