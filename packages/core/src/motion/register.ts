@@ -1,5 +1,5 @@
 import { solveSymmetric } from '../maths/solve.js';
-import { pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
+import { halve, pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
 
 /**
  * How one picture lies over another: a point (x, y) counted from the middle of the first is found at
@@ -26,7 +26,7 @@ const LOCAL_MEAN_RADIUS = 5;
 
 export const prepare = (base: Level): Prepared => pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
 
-const SEARCH_RADIUS = 7;
+const SEARCH_RADIUS = 8;
 const POINT_GRID = 32;
 const PASSES = 8;
 /** Stop when a pass moves the picture by less than this, pixels of the level. */
@@ -58,37 +58,61 @@ export const register = (from: Prepared, to: Prepared, guess?: Similarity): Regi
 
 const rescale = (m: Similarity, k: number): Similarity => ({ ...m, dx: m.dx * k, dy: m.dy * k });
 
-/** Tries whole-pixel shifts at the coarsest level and keeps the one with the highest correlation. */
+/** Shifts that looked best at half size and are looked at again. */
+const SECOND_LOOKS = 3;
+
+/** Tries whole-pixel shifts at half the size of the coarsest level, and again around the best of them. */
 const search = (a: Level, b: Level): Similarity => {
-  let best = { dx: 0, dy: 0, score: -Infinity };
-  const rx = Math.min(SEARCH_RADIUS, a.width >> 2);
-  const ry = Math.min(SEARCH_RADIUS, a.height >> 2);
-  for (let dy = -ry; dy <= ry; dy++)
-    for (let dx = -rx; dx <= rx; dx++) {
-      let ab = 0;
-      let aa = 1e-9;
-      let bb = 1e-9;
-      for (let y = Math.max(0, -dy); y < Math.min(a.height, b.height - dy); y++)
-        for (let x = Math.max(0, -dx), i = y * a.width + x, j = (y + dy) * b.width + x + dx; x < Math.min(a.width, b.width - dx); x++, i++, j++) {
-          const p = a.samples[i];
-          const q = b.samples[j];
-          ab += p * q;
-          aa += p * p;
-          bb += q * q;
-        }
-      const score = ab / Math.sqrt(aa * bb) - 1e-4 * Math.hypot(dx, dy);
-      if (score > best.score) best = { dx, dy, score };
-    }
+  const [halfA, halfB] = [halve(a), halve(b)];
+  const reachX = Math.min(SEARCH_RADIUS, a.width >> 2) >> 1;
+  const reachY = Math.min(SEARCH_RADIUS, a.height >> 2) >> 1;
+  const looks: Shift[] = [];
+  for (let dy = -reachY; dy <= reachY; dy++) for (let dx = -reachX; dx <= reachX; dx++) looks.push({ dx, dy, score: likeness(halfA, halfB, dx, dy) });
+  looks.sort((m, n) => n.score - m.score);
+  let best: Shift = { dx: 0, dy: 0, score: likeness(a, b, 0, 0) };
+  for (const look of looks.slice(0, SECOND_LOOKS))
+    for (let dy = 2 * look.dy - 1; dy <= 2 * look.dy + 1; dy++)
+      for (let dx = 2 * look.dx - 1; dx <= 2 * look.dx + 1; dx++) {
+        const score = likeness(a, b, dx, dy);
+        if (score > best.score) best = { dx, dy, score };
+      }
   return { dx: best.dx, dy: best.dy, zoom: 0, turn: 0 };
 };
 
+interface Shift {
+  readonly dx: number;
+  readonly dy: number;
+  readonly score: number;
+}
+
+/** Correlation of two pictures when the second is read at a shift; a little is taken off for long shifts. */
+const likeness = (a: Level, b: Level, dx: number, dy: number): number => {
+  const [left, right] = [Math.max(0, -dx), Math.min(a.width, b.width - dx)];
+  let ab = 0;
+  let aa = 1e-9;
+  let bb = 1e-9;
+  for (let y = Math.max(0, -dy); y < Math.min(a.height, b.height - dy); y++)
+    for (let i = y * a.width + left, j = (y + dy) * b.width + left + dx, end = y * a.width + right; i < end; i++, j++) {
+      const p = a.samples[i];
+      const q = b.samples[j];
+      ab += p * q;
+      aa += p * p;
+      bb += q * q;
+    }
+  return ab / Math.sqrt(aa * bb) - 1e-4 * Math.sqrt(dx * dx + dy * dy);
+};
+
+/** The points of a picture that are followed into the next one. */
 interface Points {
   readonly count: number;
-  readonly x: Float32Array;
-  readonly y: Float32Array;
-  readonly gx: Float32Array;
-  readonly gy: Float32Array;
-  readonly value: Float32Array;
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  /** Gradient over its own length: which way the picture rises. */
+  readonly ux: Float64Array;
+  readonly uy: Float64Array;
+  /** One over the length of the gradient: pixels for one code. */
+  readonly reach: Float64Array;
+  readonly value: Float64Array;
 }
 
 /** The strongest gradient of each cell; about 6 operations per pixel. */
@@ -96,14 +120,16 @@ const pickPoints = (level: Level): Points => {
   const { width, height, samples } = level;
   const cell = Math.max(2, Math.round(Math.max(width, height) / POINT_GRID));
   const most = Math.ceil(width / cell) * Math.ceil(height / cell);
-  const [x, y, gx, gy, value] = Array.from({ length: 5 }, () => new Float32Array(most));
+  const [x, y, ux, uy, reach, value] = Array.from({ length: 6 }, () => new Float64Array(most));
   let count = 0;
-  for (let cy = 2; cy < height - 2; cy += cell)
+  for (let cy = 2; cy < height - 2; cy += cell) {
+    const bottom = Math.min(cy + cell, height - 2);
     for (let cx = 2; cx < width - 2; cx += cell) {
+      const right = Math.min(cx + cell, width - 2);
       let strongest = 0;
       let at = -1;
-      for (let py = cy; py < Math.min(cy + cell, height - 2); py++)
-        for (let px = cx, i = py * width + px; px < Math.min(cx + cell, width - 2); px++, i++) {
+      for (let py = cy; py < bottom; py++)
+        for (let i = py * width + cx, end = py * width + right; i < end; i++) {
           const u = samples[i + 1] - samples[i - 1];
           const v = samples[i + width] - samples[i - width];
           const g = u * u + v * v;
@@ -113,73 +139,97 @@ const pickPoints = (level: Level): Points => {
           }
         }
       if (at < 0) continue;
+      const length = Math.sqrt(strongest);
       x[count] = at % width;
       y[count] = Math.floor(at / width);
-      gx[count] = 0.5 * (samples[at + 1] - samples[at - 1]);
-      gy[count] = 0.5 * (samples[at + width] - samples[at - width]);
+      ux[count] = (samples[at + 1] - samples[at - 1]) / length;
+      uy[count] = (samples[at + width] - samples[at - width]) / length;
+      reach[count] = 2 / length;
       value[count] = samples[at];
       count++;
     }
-  return { count, x, y, gx, gy, value };
+  }
+  return { count, x, y, ux, uy, reach, value };
 };
 
+/** Gauss–Newton steps from `start`; each counts a point by how well it fits, not by its contrast. */
 const align = (a: Level, b: Level, start: Similarity): Registration | null => {
   const points = pickPoints(a);
   if (points.count < LEAST_POINTS) return null;
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
   const side = Math.max(a.width, a.height) / 2;
-  let { dx, dy, zoom, turn } = start;
-  const residual = new Float64Array(points.count);
+  const offsets = new Float64Array(points.count);
+  const sizes = new Float64Array(points.count);
+  const normal = new Float64Array(16);
+  const right = new Float64Array(4);
+  let motion = start;
   let following = 0;
   for (let pass = 0; pass < PASSES; pass++) {
-    let seen = 0;
-    const sizes: number[] = [];
-    for (let p = 0; p < points.count; p++) {
-      const ux = points.x[p] - cx;
-      const uy = points.y[p] - cy;
-      const value = sample(b, points.x[p] + dx + zoom * ux - turn * uy, points.y[p] + dy + turn * ux + zoom * uy);
-      residual[p] = value - points.value[p];
-      if (Number.isNaN(residual[p])) continue;
-      seen++;
-      // As a displacement: how far the point is from where the motion puts it.
-      sizes.push(Math.abs(residual[p]) / Math.hypot(points.gx[p], points.gy[p]));
-    }
+    const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes);
     if (seen < LEAST_POINTS) return null;
-    sizes.sort((m, n) => m - n);
-    const reach = REACH * Math.max(0.02, 1.4826 * sizes[Math.floor(sizes.length * 0.4)]);
-    const h = new Float64Array(16);
-    const g = new Float64Array(4);
-    let inside = 0;
-    for (let p = 0; p < points.count; p++) {
-      const r = residual[p];
-      if (Number.isNaN(r)) continue;
-      const strength = Math.hypot(points.gx[p], points.gy[p]);
-      const u = Math.abs(r) / strength / reach;
-      if (u >= 1) continue;
-      inside++;
-      // Every point counts by how well it fits, not by its contrast.
-      const w = (1 - u * u) ** 2 / (strength * strength);
-      const ux = (points.x[p] - cx) / side;
-      const uy = (points.y[p] - cy) / side;
-      const gx = points.gx[p];
-      const gy = points.gy[p];
-      const j = [gx, gy, gx * ux + gy * uy, gy * ux - gx * uy];
-      for (let m = 0; m < 4; m++) {
-        g[m] -= w * j[m] * r;
-        for (let n = 0; n < 4; n++) h[m * 4 + n] += w * j[m] * j[n];
-      }
-    }
+    const typical = sizes.subarray(0, seen).sort()[Math.floor(seen * 0.4)];
+    const inside = normalEquations(points, offsets, REACH * Math.max(0.02, 1.4826 * typical), cx, cy, side, normal, right);
     if (inside < LEAST_POINTS) return null;
-    const step = solveSymmetric(h, g);
+    const step = solveSymmetric(normal, right);
     if (!step) return null;
-    dx += step[0];
-    dy += step[1];
-    zoom += step[2] / side;
-    turn += step[3] / side;
+    motion = { dx: motion.dx + step[0], dy: motion.dy + step[1], zoom: motion.zoom + step[2] / side, turn: motion.turn + step[3] / side };
     following = inside / seen;
-    if (Math.hypot(step[0], step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
+    if (Math.abs(step[0]) + Math.abs(step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
   }
-  return { motion: { dx, dy, zoom, turn }, following };
+  return { motion, following };
+};
+
+/**
+ * How far each point lies, along its gradient, from where the motion puts it; `NaN` outside.
+ * @returns how many are inside; their distances stand at the head of `sizes`
+ */
+const measureOffsets = (points: Points, b: Level, m: Similarity, cx: number, cy: number, offsets: Float64Array, sizes: Float64Array): number => {
+  let seen = 0;
+  for (let p = 0; p < points.count; p++) {
+    const ux = points.x[p] - cx;
+    const uy = points.y[p] - cy;
+    const value = sample(b, points.x[p] + m.dx + m.zoom * ux - m.turn * uy, points.y[p] + m.dy + m.turn * ux + m.zoom * uy);
+    const offset = (value - points.value[p]) * points.reach[p];
+    offsets[p] = offset;
+    if (offset === offset) sizes[seen++] = Math.abs(offset);
+  }
+  return seen;
+};
+
+/** Sums up the weighted normal equations of one step; returns how many points play a part. */
+const normalEquations = (points: Points, offsets: Float64Array, reach: number, cx: number, cy: number, side: number, h: Float64Array, g: Float64Array): number => {
+  h.fill(0);
+  g.fill(0);
+  let inside = 0;
+  for (let p = 0; p < points.count; p++) {
+    const r = offsets[p];
+    const u = Math.abs(r) / reach;
+    if (!(u < 1)) continue;
+    inside++;
+    const w = (1 - u * u) * (1 - u * u);
+    const x = (points.x[p] - cx) / side;
+    const y = (points.y[p] - cy) / side;
+    const j0 = points.ux[p];
+    const j1 = points.uy[p];
+    const j2 = j0 * x + j1 * y;
+    const j3 = j1 * x - j0 * y;
+    const wr = w * r;
+    g[0] -= wr * j0;
+    g[1] -= wr * j1;
+    g[2] -= wr * j2;
+    g[3] -= wr * j3;
+    h[0] += w * j0 * j0;
+    h[4] += w * j1 * j0;
+    h[5] += w * j1 * j1;
+    h[8] += w * j2 * j0;
+    h[9] += w * j2 * j1;
+    h[10] += w * j2 * j2;
+    h[12] += w * j3 * j0;
+    h[13] += w * j3 * j1;
+    h[14] += w * j3 * j2;
+    h[15] += w * j3 * j3;
+  }
+  return inside;
 };
 
 /** Bilinear sample, `NaN` outside. */

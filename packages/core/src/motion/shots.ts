@@ -1,6 +1,6 @@
 import type { Shot } from '@bevrin/contract';
-import { median } from '../maths/robust.js';
-import type { Frame } from '../picture/frame.js';
+import { mean, median } from '../maths/robust.js';
+import type { Level } from '../picture/pyramid.js';
 
 const COLUMNS = 16;
 const ROWS = 9;
@@ -17,8 +17,8 @@ export class ShotFinder {
   private readonly change: number[] = [];
   private readonly changeOverTwo: number[] = [];
 
-  take(frame: Frame): void {
-    const coarse = coarsePicture(frame);
+  take(picture: Level): void {
+    const coarse = coarsePicture(picture);
     const [before, twoBefore] = this.recent;
     this.change.push(before ? dissimilarity(before, coarse) : 0);
     this.changeOverTwo.push(twoBefore ? dissimilarity(twoBefore, coarse) : 0);
@@ -48,24 +48,23 @@ export class ShotFinder {
   }
 }
 
-const coarsePicture = ({ planes: [{ width, height, samples }] }: Frame): Float64Array => {
+/** Means over a coarse grid, about their own mean; every other row and column is enough. */
+const coarsePicture = ({ width, height, samples }: Level): Float64Array => {
   const cells = new Float64Array(COLUMNS * ROWS);
-  const counts = new Float64Array(COLUMNS * ROWS);
   const step = width > 200 ? 2 : 1;
-  for (let y = 0; y < height; y += step) {
-    const row = Math.floor((y * ROWS) / height) * COLUMNS;
-    for (let x = 0; x < width; x += step) {
-      const c = row + Math.floor((x * COLUMNS) / width);
-      cells[c] += samples[y * width + x];
-      counts[c]++;
+  for (let row = 0; row < ROWS; row++)
+    for (let column = 0; column < COLUMNS; column++) {
+      const [left, right] = [Math.floor((column * width) / COLUMNS), Math.floor(((column + 1) * width) / COLUMNS)];
+      let [sum, count] = [0, 0];
+      for (let y = Math.floor((row * height) / ROWS); y < Math.floor(((row + 1) * height) / ROWS); y += step)
+        for (let x = left; x < right; x += step) {
+          sum += samples[y * width + x];
+          count++;
+        }
+      cells[row * COLUMNS + column] = count > 0 ? sum / count : 0;
     }
-  }
-  let mean = 0;
-  for (let c = 0; c < cells.length; c++) {
-    cells[c] = counts[c] > 0 ? cells[c] / counts[c] : 0;
-    mean += cells[c] / cells.length;
-  }
-  return cells.map((v) => v - mean);
+  const level = mean(cells);
+  return cells.map((v) => v - level);
 };
 
 /** Below this contrast (of 65535) a picture is black or blank, and its pattern says nothing. */

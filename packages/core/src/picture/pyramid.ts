@@ -46,31 +46,44 @@ export const asLevel = (plane: Plane): Level => ({
 export const withoutLocalMean = (level: Level, radius: number): Level => {
   const { width, height, samples } = level;
   const rows = new Float32Array(samples.length);
-  for (let y = 0; y < height; y++) {
-    const r = y * width;
-    let sum = 0;
-    for (let x = 0; x <= Math.min(radius, width - 1); x++) sum += samples[r + x];
-    for (let x = 0; x < width; x++) {
-      const low = Math.max(0, x - radius);
-      const high = Math.min(width - 1, x + radius);
-      rows[r + x] = sum / (high - low + 1);
-      if (x + radius + 1 < width) sum += samples[r + x + radius + 1];
-      if (x - radius >= 0) sum -= samples[r + x - radius];
-    }
-  }
+  const share = reciprocals(width, radius);
+  for (let y = 0; y < height; y++) meanAlong(samples, rows, y * width, width, radius, share);
   const out = new Float32Array(samples.length);
   const sums = new Float64Array(width);
-  for (let y = 0; y <= Math.min(radius, height - 1); y++) for (let x = 0; x < width; x++) sums[x] += rows[y * width + x];
+  const shareDown = reciprocals(height, radius);
+  for (let y = 0; y <= Math.min(radius, height - 1); y++) addRow(sums, rows, y * width, 1);
   for (let y = 0; y < height; y++) {
-    const count = Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1;
-    const enter = (y + radius + 1) * width;
-    const leave = (y - radius) * width;
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      out[i] = samples[i] - sums[x] / count;
-      if (y + radius + 1 < height) sums[x] += rows[enter + x];
-      if (y - radius >= 0) sums[x] -= rows[leave + x];
-    }
+    const k = shareDown[y];
+    for (let x = 0, i = y * width; x < width; x++, i++) out[i] = samples[i] - sums[x] * k;
+    if (y + radius + 1 < height) addRow(sums, rows, (y + radius + 1) * width, 1);
+    if (y - radius >= 0) addRow(sums, rows, (y - radius) * width, -1);
   }
   return { width, height, samples: out };
+};
+
+/** One over the number of samples within `radius` of each place of a line. */
+const reciprocals = (length: number, radius: number): Float64Array =>
+  Float64Array.from({ length }, (_, i) => 1 / (Math.min(length - 1, i + radius) - Math.max(0, i - radius) + 1));
+
+const meanAlong = (from: Float32Array, to: Float32Array, start: number, width: number, radius: number, share: Float64Array): void => {
+  let sum = 0;
+  for (let x = 0; x < Math.min(radius, width); x++) sum += from[start + x];
+  const filling = Math.min(radius + 1, width);
+  const steady = Math.max(filling, width - radius);
+  for (let x = 0; x < filling; x++) {
+    if (x + radius < width) sum += from[start + x + radius];
+    to[start + x] = sum * share[x];
+  }
+  for (let x = filling; x < steady; x++) {
+    sum += from[start + x + radius] - from[start + x - radius - 1];
+    to[start + x] = sum * share[x];
+  }
+  for (let x = steady; x < width; x++) {
+    sum -= from[start + x - radius - 1];
+    to[start + x] = sum * share[x];
+  }
+};
+
+const addRow = (sums: Float64Array, rows: Float32Array, start: number, sign: 1 | -1): void => {
+  for (let x = 0; x < sums.length; x++) sums[x] += sign * rows[start + x];
 };

@@ -1,6 +1,5 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type FlickerValues, type Reading } from '@bevrin/contract';
 import type { Ground } from '../../motion/ground.js';
-import type { Frame } from '../../picture/frame.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
@@ -41,8 +40,8 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     this.follower = new LightFollower(clip);
   }
 
-  take(frame: Frame): void {
-    this.steps.push(this.follower.take(frame, this.ground.motion));
+  take(): void {
+    this.steps.push(this.follower.take(this.ground.picture, this.ground.motion));
   }
 
   finish(): FlickerReading {

@@ -1,8 +1,8 @@
 import type { ClipFacts } from '@bevrin/contract';
 import { consensus, mean } from '../../maths/robust.js';
-import type { Frame } from '../../picture/frame.js';
+import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
-import type { Registration } from '../../motion/register.js';
+import type { Registration, Similarity } from '../../motion/register.js';
 
 /** Row bands of the picture; fine enough to see six bars of light over its height. */
 export const BANDS = 30;
@@ -39,11 +39,10 @@ export class LightFollower {
     });
   }
 
-  /** @param motion from the frame before, in small pixels */
-  take(frame: Frame, motion: Registration | null): BandSteps {
-    const { width, height, samples } = frame.planes[0];
+  /** @param motion from the picture before, in its pixels */
+  take({ width, height, samples }: Level, motion: Registration | null): BandSteps {
     const light = new Float32Array(samples.length);
-    for (let i = 0; i < light.length; i++) light[i] = this.light[samples[i]];
+    for (let i = 0; i < light.length; i++) light[i] = this.light[samples[i] | 0];
     const before = this.before;
     this.before = light;
     if (!before || before.length !== light.length) return null;
@@ -52,46 +51,61 @@ export class LightFollower {
   }
 }
 
+/** Sums of the light of one tile before and after, over the pixels that both frames show. */
+interface TileSums {
+  readonly before: Float64Array;
+  readonly after: Float64Array;
+  readonly used: Float64Array;
+  readonly size: Float64Array;
+}
+
 /** Log ratio of the light of each tile, `NaN` where too little is usable. */
 const compare = (before: Float32Array, after: Float32Array, width: number, height: number, motion: Registration | null): Float64Array | null => {
-  const { dx, dy, zoom, turn } = motion?.motion ?? { dx: 0, dy: 0, zoom: 0, turn: 0 };
-  const sums = new Float64Array(BANDS * COLUMNS);
-  const later = new Float64Array(BANDS * COLUMNS);
-  const used = new Float64Array(BANDS * COLUMNS);
-  const size = new Float64Array(BANDS * COLUMNS);
-  const cx = (width - 1) / 2;
-  const cy = (height - 1) / 2;
+  const still = { dx: 0, dy: 0, zoom: 0, turn: 0 };
+  const [sumsBefore, sumsAfter, used, size] = Array.from({ length: 4 }, () => new Float64Array(BANDS * COLUMNS));
+  const sums = { before: sumsBefore, after: sumsAfter, used, size };
+  const columns = Int32Array.from({ length: COLUMNS + 1 }, (_, c) => Math.ceil((c * width) / COLUMNS));
   for (let y = 0; y < height; y++) {
     const row = Math.floor((y * BANDS) / height) * COLUMNS;
-    let u = dx - zoom * cx - turn * (y - cy);
-    let v = y + dy - turn * cx + zoom * (y - cy);
-    for (let x = 0; x < width; x++, u += zoom, v += turn) {
-      const tile = row + Math.floor((x * COLUMNS) / width);
-      size[tile]++;
-      const a = before[y * width + x];
-      const px = x + u;
-      const ix = Math.floor(px);
-      const iy = Math.floor(v);
-      if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-      const i = iy * width + ix;
-      const fx = px - ix;
-      const fy = v - iy;
-      const top = after[i] + (after[i + 1] - after[i]) * fx;
-      const bottom = after[i + width] + (after[i + width + 1] - after[i + width]) * fx;
-      const b = top + (bottom - top) * fy;
-      if (!(b < NOT_LIGHT * a && a < NOT_LIGHT * b)) continue; // also leaves out NaN: clipped or dark
-      sums[tile] += a;
-      later[tile] += b;
-      used[tile]++;
-    }
+    for (let c = 0; c < COLUMNS; c++) addRun(before, after, width, height, y, columns[c], columns[c + 1], motion?.motion ?? still, sums, row + c);
   }
   let voting = 0;
-  const tiles = sums.map((s, t) => {
+  const tiles = sumsBefore.map((s, t) => {
     if (used[t] < LEAST_USABLE * size[t] || size[t] < 4) return NaN;
     voting++;
-    return Math.log(later[t] / s);
+    return Math.log(sumsAfter[t] / s);
   });
   return voting >= COLUMNS ? tiles : null;
+};
+
+/** Adds one row of one tile; the second picture is read at the place that the motion gives, bilinear. */
+const addRun = (before: Float32Array, after: Float32Array, width: number, height: number, y: number, from: number, to: number, m: Similarity, sums: TileSums, tile: number): void => {
+  const cx = (width - 1) / 2;
+  const cy = (height - 1) / 2;
+  let px = from + m.dx + m.zoom * (from - cx) - m.turn * (y - cy);
+  let py = y + m.dy + m.turn * (from - cx) + m.zoom * (y - cy);
+  const stepX = 1 + m.zoom;
+  let [sumBefore, sumAfter, used] = [0, 0, 0];
+  for (let i = y * width + from, end = y * width + to; i < end; i++, px += stepX, py += m.turn) {
+    const a = before[i];
+    if (px < 0 || py < 0 || px >= width - 1 || py >= height - 1) continue;
+    const ix = px | 0;
+    const iy = py | 0;
+    const fx = px - ix;
+    const fy = py - iy;
+    const j = iy * width + ix;
+    const top = after[j] + (after[j + 1] - after[j]) * fx;
+    const bottom = after[j + width] + (after[j + width + 1] - after[j + width]) * fx;
+    const b = top + (bottom - top) * fy;
+    if (!(b < NOT_LIGHT * a && a < NOT_LIGHT * b)) continue; // also leaves out NaN: clipped or dark
+    sumBefore += a;
+    sumAfter += b;
+    used++;
+  }
+  sums.before[tile] += sumBefore;
+  sums.after[tile] += sumAfter;
+  sums.used[tile] += used;
+  sums.size[tile] += to - from;
 };
 
 /** A band whose own tiles are too few or at odds follows its neighbours. */

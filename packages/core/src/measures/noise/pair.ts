@@ -47,12 +47,17 @@ export interface FlatBlocks {
   readonly gain: number;
 }
 
-/** The motion between two full-size frames, found at half size. */
+/** Pictures are registered at no more than this width: flat patches forgive a few hundredths of a pixel. */
+const REGISTERED_WIDTH = 640;
+
+/** The motion between two full-size frames, found at a half of their size or less. */
 export const motionBetween = (first: Plane, second: Plane): { motion: Similarity; sure: boolean } => {
-  const found = register(prepare(halve(first)), prepare(halve(second)));
+  let [a, b, scale] = [halve(first), halve(second), 2];
+  while (a.width > REGISTERED_WIDTH) [a, b, scale] = [halve(a), halve(b), scale * 2];
+  const found = register(prepare(a), prepare(b));
   if (!found) return { motion: { dx: 0, dy: 0, zoom: 0, turn: 0 }, sure: false };
   const { motion, following } = found;
-  return { motion: { ...motion, dx: motion.dx * 2, dy: motion.dy * 2 }, sure: following >= LEAST_FOLLOWING };
+  return { motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale }, sure: following >= LEAST_FOLLOWING };
 };
 
 interface Candidate {
