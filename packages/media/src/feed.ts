@@ -42,11 +42,11 @@ const argumentsFor = ({ source, stream, format, facts }: ProbedClip, plan: FeedP
   const { first, stride, length, count } = plan.bursts;
   const { width, height } = plan.small;
   const chosen = `gte(n,${first})*lt(mod(n-${first},${stride}),${length})*lt(n,${first + stride * count})`;
-  // The luma plane as it is stored: nothing scales its levels on the way.
+  // The luma plane as it is stored: naming both ranges the same keeps its levels from being stretched on the way.
   const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
   const graph = [
     `[0:${stream}]split=2[every][some]`,
-    `[every]${luma},scale=${width}:${height}:flags=area,format=gray16le[small]`,
+    `[every]${luma},scale=${width}:${height}:flags=area:in_range=pc:out_range=pc,format=gray16le[small]`,
     `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
   ].join(';');
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];

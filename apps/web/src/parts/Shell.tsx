@@ -5,7 +5,7 @@ import { Link, Outlet, useParams } from 'react-router';
 import { api } from '../api/client.js';
 
 const KEYS: readonly (readonly [string, string])[] = [
-  ['↑ ↓', 'previous or next clip of a batch'],
+  ['↑ ↓', 'previous or next clip, or defect'],
   ['Enter', 'open the clip'],
   ['S', 'sort: worst first, or as received'],
   ['Space', 'play or stop'],
@@ -13,6 +13,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Shift ← →', 'one second back or on'],
   ['Home End', 'first or last frame'],
   ['Z', 'picture: whole, actual size, 4 times'],
+  ['M', 'marks on the picture'],
   ['Esc', 'back to the batch'],
   ['?', 'this sheet'],
 ];

@@ -26,7 +26,8 @@ export const Hatches = () => (
   </svg>
 );
 
-const fillOf = (finding: Finding): string => (finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9');
+/** How a finding is inked: plain, hatched or solid by its verdict. */
+export const fillOf = (finding: Finding): string => (finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9');
 
 /** One defect of one clip: a bar as tall as its severity, plain, hatched or solid by verdict, with its figure. */
 export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Finding | undefined }) => {

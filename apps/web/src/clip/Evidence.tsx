@@ -1,0 +1,76 @@
+import { useMemo } from 'react';
+import { DEFECT_NAMES, type Defect, type Finding, type Measurement } from '@bevrin/contract';
+import { frameRateOf } from '../parts/format.js';
+import { Chart } from './Chart.js';
+import { figuresOf } from './figures.js';
+
+interface Props {
+  readonly defect: Defect;
+  readonly measurement: Measurement;
+  readonly finding: Finding | undefined;
+  readonly frame: number;
+}
+
+/** All that was read about one defect, and what makes it believable. */
+export const Evidence = ({ defect, measurement, finding, frame }: Props) => {
+  const reading = measurement.readings[defect];
+  if (reading.state === 'notMeasurable')
+    return (
+      <p className="py-2">
+        {DEFECT_NAMES[defect]} was not measured: {reading.reason}
+      </p>
+    );
+  return (
+    <div>
+      {finding && <p className="pt-1 pb-2">{finding.because}</p>}
+      <dl className="grid grid-cols-[1fr_auto_1fr_auto] gap-x-3 border-t border-hair text-sm">
+        {figuresOf(defect, measurement).map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className="truncate border-b border-hair py-0.5 text-soft" title={name}>
+              {name}
+            </dt>
+            <dd className="border-b border-hair py-0.5 text-right whitespace-nowrap">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <Curves defect={defect} measurement={measurement} finding={finding} frame={frame} />
+    </div>
+  );
+};
+
+const Curves = ({ defect, measurement, finding, frame }: Props) => {
+  if (defect === 'noise') return <NoiseCurve measurement={measurement} finding={finding} />;
+  if (defect === 'flicker') return <LightCurves measurement={measurement} frame={frame} />;
+  return null;
+};
+
+const NoiseCurve = ({ measurement, finding }: { measurement: Measurement; finding: Finding | undefined }) => {
+  const { noise } = measurement.readings;
+  const curve = useMemo(() => {
+    const points = noise.state === 'measured' ? noise.values.curve : [];
+    return { x: points.map((p) => p.levelPct), y: points.map((p) => p.sigmaPct), points: true };
+  }, [noise]);
+  const limit = useMemo(() => (finding?.reading === 'lumaPct' ? { at: finding.pass, name: 'pass limit' } : undefined), [finding?.reading, finding?.pass]);
+  if (curve.x.length === 0) return null;
+  return <Chart title="Noise against signal level" xTitle="signal level, % of range" yTitle="luma noise σ, %" curve={curve} limit={limit} />;
+};
+
+const LightCurves = ({ measurement, frame }: { measurement: Measurement; frame: number }) => {
+  const { flicker } = measurement.readings;
+  const rate = frameRateOf(measurement.clip);
+  const light = useMemo(() => {
+    const series = flicker.state === 'measured' ? flicker.series.lightPct : [];
+    return { x: series.map((_, f) => f / rate), y: series };
+  }, [flicker, rate]);
+  const spectrum = useMemo(() => {
+    const points = flicker.state === 'measured' ? flicker.values.spectrum : [];
+    return { x: points.map((p) => p.frequencyHz), y: points.map((p) => p.amplitudePct) };
+  }, [flicker]);
+  if (light.x.length === 0) return null;
+  return (
+    <>
+      <Chart title="Light of the whole frame about its slow course" xTitle="time, s" yTitle="light, %" curve={light} here={frame / rate} />
+      <Chart title="Spectrum over all row bands" xTitle="frequency, Hz" yTitle="amplitude, %" curve={spectrum} />
+    </>
+  );
+};

@@ -1,0 +1,82 @@
+import { useEffect, useState } from 'react';
+import type { ClipDetail, ClipFacts } from '@bevrin/contract';
+import { api, sayError } from '../api/client.js';
+import { amount, rateText } from '../parts/format.js';
+
+const SAVE_AFTER_MS = 600;
+
+/** What the file is, what the technician wrote, and for a drawn clip what was put in. */
+export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => (
+  <div className="text-sm">
+    <dl className="grid grid-cols-[8rem_1fr] pt-1">
+      {factRows(clip.facts).map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="border-b border-hair py-0.5 text-soft">{name}</dt>
+          <dd className="border-b border-hair py-0.5">{value}</dd>
+        </div>
+      ))}
+    </dl>
+    <Note key={clip.id} clipId={clip.id} saved={clip.note} />
+    {clip.truth.length > 0 && <TruthTable clip={clip} />}
+  </div>
+);
+
+const factRows = (f: ClipFacts): [string, string][] => [
+  ['picture', `${f.width} × ${f.height} px${f.pixelAspect === 1 ? '' : `, pixels ${amount(f.pixelAspect, '')} : 1`}${f.rotation ? `, turned ${f.rotation}°` : ''}`],
+  ['rate', `${rateText(f)}, ${f.scan}`],
+  ['length', `${f.frames} frames, ${f.durationSec.toFixed(2)} s`],
+  ['stored as', `${f.codec} in ${f.container}, ${f.bitDepth} bit, ${f.pixelFormat}`],
+  ['signal', `${f.range} range, matrix ${f.matrix}, transfer ${f.transfer}`],
+  ['assumed', f.assumed.length > 0 ? `${f.assumed.join(', ')}: the stream does not say` : 'nothing'],
+];
+
+const Note = ({ clipId, saved }: { clipId: string; saved: string }) => {
+  const [text, setText] = useState(saved);
+  const [save, { isLoading, error }] = api.useSaveNoteMutation();
+  useEffect(() => {
+    if (text === saved) return;
+    const waiting = setTimeout(() => void save({ clipId, note: text }), SAVE_AFTER_MS);
+    return () => clearTimeout(waiting);
+  }, [text, saved, clipId, save]);
+  return (
+    <label className="mt-3 block">
+      <span className="heading flex">
+        Note
+        <span role="status" className="ml-auto font-normal text-soft">
+          {error ? sayError(error) : text !== saved || isLoading ? 'being saved …' : text ? 'saved' : ''}
+        </span>
+      </span>
+      <textarea className="mt-1 h-20 w-full border border-rule bg-slip p-2" value={text} maxLength={10_000} onChange={(e) => setText(e.target.value)} />
+    </label>
+  );
+};
+
+const TruthTable = ({ clip }: { clip: ClipDetail }) => (
+  <table className="mt-3 w-full">
+    <caption className="heading text-left">Drawn clip: what was put in, what was read</caption>
+    <thead className="text-soft">
+      <tr className="border-b border-ink">
+        <th className="text-left font-normal">truth</th>
+        <th className="text-right font-normal">put in</th>
+        <th className="text-right font-normal">read</th>
+      </tr>
+    </thead>
+    <tbody>
+      {clip.truth.map((t) => (
+        <tr key={t.reading} className="border-b border-hair">
+          <td className="py-0.5">{t.what}</td>
+          <td className="text-right">{amount(t.value, t.unit)}</td>
+          <td className="text-right">{readingText(clip, t.reading, t.unit)}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
+
+const readingText = ({ measurement }: ClipDetail, path: string, unit: string): string => {
+  const [defect, name] = path.split('.');
+  const reading = Object.entries(measurement?.readings ?? {}).find(([d]) => d === defect)?.[1];
+  if (!reading) return 'not yet';
+  const value = (reading.values as Record<string, unknown>)[name];
+  return typeof value === 'number' ? amount(value, unit) : 'not measured';
+};

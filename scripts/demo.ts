@@ -1,0 +1,20 @@
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { prepare, serve, VAR } from './setup/serve.js';
+import { runCommand } from './setup/stop.js';
+import { loadDemo, renderDemo } from './setup/tidewater.js';
+
+const CLIPS = join(VAR, 'demo');
+
+await runCommand(async (undoing) => {
+  prepare(undoing);
+  if (process.argv.includes('--fresh')) {
+    console.log('Starting over: the database and everything that was uploaded are removed.');
+    for (const folder of ['postgres', 'store']) rmSync(join(VAR, folder), { recursive: true, force: true });
+  }
+  await renderDemo(CLIPS);
+  const server = await serve(undoing, [CLIPS]);
+  await loadDemo(server, CLIPS);
+  console.log(`Bevrin is ready: ${server.url}`);
+  return 'until stopped';
+});
