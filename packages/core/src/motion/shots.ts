@@ -70,6 +70,9 @@ const coarsePicture = ({ width, height, samples }: Level): Float64Array => {
 /** Below this contrast (of 65535) a picture is black or blank, and its pattern says nothing. */
 const BLANK = 65535 * 0.004;
 
+/** A picture with this much more power than a blank one is plainly there. */
+const FULL = 100;
+
 const dissimilarity = (a: Float64Array, b: Float64Array): number => {
   let ab = 0;
   let aa = 0;
@@ -80,7 +83,10 @@ const dissimilarity = (a: Float64Array, b: Float64Array): number => {
     bb += b[i] * b[i];
   }
   const blank = BLANK * BLANK * a.length;
-  if (aa < blank && bb < blank) return 0;
-  if (aa < blank || bb < blank) return LEAST_CHANGE;
+  if (aa < blank || bb < blank) {
+    // A fade passes through faint pictures; a cut to black comes from a full one.
+    const other = Math.max(aa, bb);
+    return other > FULL * blank ? LEAST_CHANGE : 0;
+  }
   return 1 - ab / Math.sqrt(aa * bb);
 };

@@ -13,16 +13,24 @@ const ROBUST_PASSES = 2;
 export const withoutTrend = (light: Float64Array, frameRate: number): Float64Array => {
   const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
   const half = Math.max(2, Math.round(frameRate / 2));
+  const smooth = (weights: Float64Array): Float64Array => light.map((_, t) => localQuadratic(light, weights, t, reach));
   let weights = Float64Array.from(light, (v) => (Number.isNaN(v) ? 0 : 1));
-  let trend = new Float64Array(light.length);
-  for (let pass = 0; pass < ROBUST_PASSES; pass++) {
-    trend = trend.map((_, t) => localQuadratic(light, weights, t, reach));
-    const residual = light.map((v, t) => v - trend[t]);
+  const faded = fading(smooth(weights), half);
+  // What is faded must not bend the trend of what stands beside it.
+  weights = weights.map((w, t) => (faded[t] ? 0 : w));
+  let trend = smooth(weights);
+  for (let pass = 1; pass < ROBUST_PASSES; pass++) {
+    const residual = light.map((v, t) => (weights[t] > 0 ? v - trend[t] : NaN));
     weights = weights.map((w, t) => (w > 0 ? spikeWeight(residual, t) : 0));
+    trend = smooth(weights);
   }
-  const fading = trend.map((_, t) => (Math.abs(trend[Math.min(light.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING ? 1 : 0));
-  // The trend is still bent just before and after.
-  return light.map((v, t) => (fading.subarray(Math.max(0, t - half), t + half + 1).includes(1) ? NaN : v - trend[t]));
+  return light.map((v, t) => (faded[t] ? NaN : v - trend[t]));
+};
+
+/** Frames in which the light is being faded, with the bend just before and after. */
+const fading = (trend: Float64Array, half: number): boolean[] => {
+  const steep = Array.from(trend, (_, t) => Math.abs(trend[Math.min(trend.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING);
+  return steep.map((_, t) => steep.slice(Math.max(0, t - half), t + half + 1).includes(true));
 };
 
 /** A flash must not bend the trend: residuals far outside the rest lose their weight. */
