@@ -23,7 +23,7 @@ export interface RunningMeasurement {
  */
 export const beginMeasurement = (facts: ClipFacts, clock: () => number = () => 0): RunningMeasurement => {
   const plan = planFeed(facts);
-  const ground = new RunningGround();
+  const ground = new RunningGround(facts);
   const running = MEASURES.map((measure) => ({ measure, at: measure.begin(facts, ground) }));
   const spent: Record<string, number> = { ground: 0 };
   const timed = <T>(name: string, work: () => T): T => {

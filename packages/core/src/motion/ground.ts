@@ -10,6 +10,8 @@ export interface Ground {
   readonly picture: Level;
   /** Motion from the frame before to the small frame in hand, in pixels of `picture`; `null` where it is unknown. */
   readonly motion: Registration | null;
+  /** How far apart the ends of the camera's path lie so far, clip pixels. */
+  cameraMovedPx(): number;
   /** The shots; complete once every small frame was taken. */
   shots(): readonly Shot[];
 }
@@ -23,6 +25,10 @@ export class RunningGround implements Ground {
   motion: Registration | null = null;
   private before: Prepared | null = null;
   private readonly finder = new ShotFinder();
+  private readonly path = new Path();
+
+  /** @param clip the size that the small view was made from */
+  constructor(private readonly clip: { readonly width: number }) {}
 
   take(frame: Frame): void {
     const [plane] = frame.planes;
@@ -31,9 +37,34 @@ export class RunningGround implements Ground {
     const prepared = prepare(this.picture);
     this.motion = this.before && register(this.before, prepared);
     this.before = prepared;
+    if (this.motion) this.path.add(this.motion.motion.dx, this.motion.motion.dy);
+  }
+
+  cameraMovedPx(): number {
+    return (this.path.reach() * this.clip.width) / Math.max(1, this.picture.width);
   }
 
   shots(): readonly Shot[] {
     return this.finder.finish();
+  }
+}
+
+/** Sums up steps and remembers how far they led. */
+class Path {
+  private x = 0;
+  private y = 0;
+  private readonly box = { left: 0, right: 0, top: 0, bottom: 0 };
+
+  add(dx: number, dy: number): void {
+    this.x += dx;
+    this.y += dy;
+    this.box.left = Math.min(this.box.left, this.x);
+    this.box.right = Math.max(this.box.right, this.x);
+    this.box.top = Math.min(this.box.top, this.y);
+    this.box.bottom = Math.max(this.box.bottom, this.y);
+  }
+
+  reach(): number {
+    return Math.max(this.box.right - this.box.left, this.box.bottom - this.box.top);
   }
 }

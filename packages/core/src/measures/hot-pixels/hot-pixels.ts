@@ -1,4 +1,5 @@
 import { notMeasurable, type ClipFacts, type HotPixelValues, type PixelFault, type Reading } from '@bevrin/contract';
+import type { Ground } from '../../motion/ground.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../measure.js';
@@ -15,6 +16,8 @@ const SUSPECT_AFTER = 3;
 const SUSPECT_SHARE = 0.35;
 const MOST_SUSPECTS = 40_000;
 const REGION_SIDE = 9;
+/** A camera that went this far, clip pixels, carried the scene over the sensor. */
+const CAMERA_MOVED_PX = 2;
 
 /**
  * Hot, dead and stuck pixels: single places of the sensor that stand out from their surroundings in every picture
@@ -25,7 +28,7 @@ const REGION_SIDE = 9;
 export const hotPixels: Measure<HotPixelReading> = {
   defect: 'hotPixels',
   needs: ['burst'],
-  begin: (clip) => new RunningHotPixels(clip),
+  begin: (clip, ground) => new RunningHotPixels(clip, ground),
 };
 
 class RunningHotPixels implements RunningMeasure<HotPixelReading> {
@@ -35,7 +38,10 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
   private last = -Infinity;
   private readonly everyFrame: boolean;
 
-  constructor(private readonly clip: ClipFacts) {
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+  ) {
     // A short clip is seen whole; of a long one neighbouring frames tell nothing new.
     this.everyFrame = clip.frames < 60;
   }
@@ -71,7 +77,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
     const { width, height, frames } = this.clip;
     if (this.looked < LEAST_FRAMES) return notMeasurable(`The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`);
     if (Math.min(width, height) < 32) return notMeasurable(`The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`);
-    const { pixels, moved } = judgeSuspects(this.suspects, this.tallies, this.looked, this.clip);
+    const { pixels, moved } = judgeSuspects(this.suspects, this.tallies, this.looked, this.clip, this.ground.cameraMovedPx() > CAMERA_MOVED_PX);
     return {
       state: 'measured',
       reason: null,

@@ -6,8 +6,10 @@ import type { Suspect } from './suspect.js';
 
 /** A fault stands out in at least this share of the frames. */
 const LEAST_SEEN = 0.6;
-/** Background that changes by this much (standard deviation, fraction of range) passed over the pixel. */
+/** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */
 const SCENE_MOVED = 0.012;
+/** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
+const SUBJECT_PASSED = 0.06;
 /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
 const SHARPEST_LENS = 0.25;
 /** … where the scene passes over it, a codec may have smeared it more. */
@@ -28,37 +30,42 @@ interface Fault extends PixelFault {
   readonly strength: number;
 }
 
-/** Decides which suspects are faults of the sensor, and joins what one fault left in several planes. */
+/**
+ * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
+ * @param cameraMoved whether the camera moved while the clip was looked at
+ * @returns the faults, and the share of suspects over which the scene passed
+ */
 export const judgeSuspects = (
   suspects: readonly Map<number, Suspect>[],
   tallies: readonly PlaneTally[],
   looked: number,
   clip: ClipFacts,
+  cameraMoved: boolean,
 ): { pixels: PixelFault[]; moved: number } => {
+  const passed = (s: Suspect): boolean => spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const found: Fault[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()];
-    const lonely = loneliness(list.filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames));
-    for (const s of list) if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
+    const lonely = loneliness(list.filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames && s.beside / s.contrast <= SMEARED));
+    for (const s of list) if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, passed(s), lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
   for (const fault of found) if (!pixels.some((f) => Math.abs(f.x - fault.x) <= ONE_FAULT && Math.abs(f.y - fault.y) <= ONE_FAULT)) pixels.push(fault);
   pixels.sort((a, b) => a.y - b.y || a.x - b.x);
-  const moved = luma.length === 0 ? 0.5 : luma.filter((s) => spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED).length / luma.length;
+  const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), moved };
 };
 
 const spread = (sum: number, squares: number, n: number): number => Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
 
-const isFault = (s: Suspect, leastContrast: number, lonely: (s: Suspect) => boolean): boolean => {
+const isFault = (s: Suspect, leastContrast: number, moved: boolean, lonely: (s: Suspect) => boolean): boolean => {
   if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast) return false;
-  const moved = spread(s.around, s.aroundSquares, s.frames) > SCENE_MOVED;
   return s.beside / s.contrast <= (moved ? SMEARED : SHARPEST_LENS) && lonely(s);
 };
 
-/** Tells whether a suspect stands out from the other suspects close by, as printed detail does not. */
+/** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
 const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
   const cell = (s: Suspect): string => `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
   const cells = new Map<string, Suspect[]>();
