@@ -20,7 +20,7 @@ const MP4 = ['-movflags', '+faststart'];
 export const CODECS = {
   h264: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', ...MP4] },
   h264Lossless: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', ...MP4] },
-  hevc: { ending: 'mp4', args: ['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '12', '-x265-params', 'log-level=error', '-tag:v', 'hvc1', ...MP4] },
+  hevc: { ending: 'mp4', args: ['-c:v', 'libx265', '-preset', 'superfast', '-crf', '8', '-x265-params', 'log-level=error:early-skip=0:rskip=0', '-tag:v', 'hvc1', ...MP4] },
   prores: { ending: 'mov', args: ['-c:v', 'prores_ks', '-profile:v', '3'] },
   dnxhd: { ending: 'mxf', args: ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx'] },
   mpeg2: { ending: 'mpg', args: ['-c:v', 'mpeg2video', '-q:v', '2'] },

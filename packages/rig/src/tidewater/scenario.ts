@@ -72,7 +72,7 @@ export const TIDEWATER: readonly ScenarioClip[] = [
     recipe: () => ({
       ...common,
       shots: one(signalBox(WIDTH, HEIGHT), handHeld(2.2, 0.08, 602)),
-      sensor: { ...cleanSensor, noisePct: [2.6, 2, 4.2], grainSigmaPx: 0.7, shadowLift: 0.3 },
+      sensor: { ...cleanSensor, noisePct: [3.6, 3, 5.4], grainSigmaPx: 0.7, shadowLift: 0.3 },
       format: { bitDepth: 10, chroma: '422' },
       seed: 602,
     }),

@@ -116,7 +116,16 @@ const newSuspect = (index: number, width: number, bright: boolean): Suspect => (
   around: 0,
   aroundSquares: 0,
   beside: 0,
+  along: new Float64Array(4),
 });
+
+/** One of each pair of pixels at distance two that lie opposite one another. */
+const PAIRS = [
+  [2, 0],
+  [0, 2],
+  [2, 2],
+  [2, -2],
+] as const;
 
 /** Adds one frame to what is known of a suspect; all in fractions of range. */
 const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number): void => {
@@ -132,6 +141,7 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   suspect.valueSquares += value * value;
   suspect.around += around;
   suspect.aroundSquares += around * around;
+  PAIRS.forEach(([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span));
   suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
 };
 

@@ -10,11 +10,13 @@ const LEAST_SEEN = 0.6;
 const SCENE_MOVED = 0.012;
 /** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
 const SUBJECT_PASSED = 0.06;
-/** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
-const SHARPEST_LENS = 0.25;
-/** … where the scene passes over it, a codec may have smeared it more. */
+/** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast … */
+const SHARPEST_LENS = 0.15;
+/** … and where the scene passes over it, a codec may have smeared it more. */
 const SMEARED = 0.5;
-/** … and by standing out from the fine detail around it by this factor. */
+/** A fault stands out in every direction by at least this share of its contrast; a piece of a line does not along the line. */
+const EVERY_WAY = 0.5;
+/** A fault stands out from the fine detail around it by this factor. */
 const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
 /** Places nearer than this, in luma pixels, are one fault, smeared. */
@@ -62,6 +64,7 @@ const spread = (sum: number, squares: number, n: number): number => Math.sqrt(Ma
 
 const isFault = (s: Suspect, leastContrast: number, moved: boolean, lonely: (s: Suspect) => boolean): boolean => {
   if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast) return false;
+  if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
   return s.beside / s.contrast <= (moved ? SMEARED : SHARPEST_LENS) && lonely(s);
 };
 

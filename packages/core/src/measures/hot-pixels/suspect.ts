@@ -13,4 +13,6 @@ export interface Suspect {
   aroundSquares: number;
   /** Contrast of the four nearest neighbours. */
   beside: number;
+  /** Contrast with the pairs at distance two: beside, above and below, and along the two diagonals. */
+  readonly along: Float64Array;
 }
