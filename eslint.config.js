@@ -30,9 +30,14 @@ const directionRules = Object.entries(MAY_IMPORT).map(([folder, allowed]) => {
         'error',
         {
           patterns: [
-            { group: forbidden, message: `${folder} must not depend on this workspace (see docs/architecture.md).` },
+            {
+              group: forbidden,
+              message: `${folder} must not depend on this workspace (see docs/architecture.md).`,
+            },
             { group: ['**/packages/*', '**/apps/*'], message: 'Import a workspace by its name.' },
-            ...(pure ? [{ group: NODE_BUILTINS, message: `${folder} knows no files, network or clock.` }] : []),
+            ...(pure
+              ? [{ group: NODE_BUILTINS, message: `${folder} knows no files, network or clock.` }]
+              : []),
           ],
         },
       ],
@@ -40,19 +45,34 @@ const directionRules = Object.entries(MAY_IMPORT).map(([folder, allowed]) => {
   };
 });
 
-const AMBIENT = [...Object.keys(globals.browser), ...Object.keys(globals.node)].filter(
-  (name) => !(name in globals.builtin) && name !== 'console',
-);
+/** Names of the browser and of Node.js that core must do without. */
+const AMBIENT = [
+  ...new Set([
+    ...Object.keys(globals.browser),
+    ...Object.keys(globals.node),
+    'console',
+    'Date',
+    'setTimeout',
+  ]),
+].filter((name) => !(name in globals.builtin) || name === 'Date');
 
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/dist/**', 'var/**', 'media/**', '.cache/**'] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   { languageOptions: { globals: { ...globals.node } } },
-  { files: ['apps/web/**'], languageOptions: { globals: { ...globals.browser } }, ...reactHooks.configs.flat.recommended },
+  {
+    files: ['apps/web/**'],
+    languageOptions: { globals: { ...globals.browser } },
+    ...reactHooks.configs.flat.recommended,
+  },
   {
     rules: {
       '@typescript-eslint/no-unused-expressions': 'off',
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
       '@typescript-eslint/consistent-type-imports': 'error',
       'max-lines': ['error', { max: 340, skipBlankLines: true, skipComments: true }],
       'no-console': ['error', { allow: ['error'] }],
@@ -64,7 +84,7 @@ export default tseslint.config(
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'no-restricted-globals': ['error', ...AMBIENT, 'console', 'Date', 'setTimeout'],
+      'no-restricted-globals': ['error', ...AMBIENT],
       'no-restricted-properties': [
         'error',
         { object: 'Math', property: 'random', message: 'core is deterministic: pass a seeded generator.' },

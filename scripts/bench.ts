@@ -17,7 +17,15 @@ const benchClip = async (): Promise<string> => {
   if (existsSync(path)) return path;
   console.log('rendering the clip, once …');
   await mkdir(FOLDER, { recursive: true });
-  const recipe = studyRecipe({ study: 'wall', width: 1920, height: 1080, frames: DRAWN, camera: { handPx: 4, handDeg: 0.1 }, noisePct: [1.5, 1.2, 2], seed: 71 });
+  const recipe = studyRecipe({
+    study: 'wall',
+    width: 1920,
+    height: 1080,
+    frames: DRAWN,
+    camera: { handPx: 4, handDeg: 0.1 },
+    noisePct: [1.5, 1.2, 2],
+    seed: 71,
+  });
   const frames: Uint8Array[] = [];
   for (const frame of renderFrames(recipe)) frames.push(Uint8Array.from(frame));
   const there = function* (): Generator<Uint8Array> {
@@ -25,7 +33,12 @@ const benchClip = async (): Promise<string> => {
     for (let f = 0; f < FRAMES; f++) yield frames[DRAWN - 1 - Math.abs((f % period) - (DRAWN - 1))];
   };
   const temporary = join(FOLDER, 'part.mp4');
-  await encodeFrames({ width: 1920, height: 1080, frameRate: '25/1', pixelFormat: pixelFormatName(recipe.format) }, 'h264', there(), temporary);
+  await encodeFrames(
+    { width: 1920, height: 1080, frameRate: '25/1', pixelFormat: pixelFormatName(recipe.format) },
+    'h264',
+    there(),
+    temporary,
+  );
   await rename(temporary, path);
   return path;
 };
@@ -43,9 +56,14 @@ const decoding: number[] = [];
 const measuring: number[] = [];
 let profile: Record<string, number> = {};
 for (let round = 0; round < ROUNDS; round++) {
-  decoding.push(await seconds(() => spawnSync('ffmpeg', ['-nostdin', '-v', 'error', '-i', clip, '-f', 'null', '-'])));
+  decoding.push(
+    await seconds(() => spawnSync('ffmpeg', ['-nostdin', '-v', 'error', '-i', clip, '-f', 'null', '-'])),
+  );
   measuring.push(await seconds(() => measureClip(clip, { profile: (spent) => (profile = spent) })));
-  console.log(`round ${round + 1}: decoding alone ${decoding[round].toFixed(2)} s, whole measurement ${measuring[round].toFixed(2)} s`);
+  console.log(
+    `round ${round + 1}: decoding alone ${decoding[round].toFixed(2)} s, whole measurement ${measuring[round].toFixed(2)} s`,
+  );
 }
-for (const [name, spent] of Object.entries(profile)) console.log(`  ${name.padEnd(12)}${(spent / 1000).toFixed(2)} s`);
+for (const [name, spent] of Object.entries(profile))
+  console.log(`  ${name.padEnd(12)}${(spent / 1000).toFixed(2)} s`);
 console.log(`whole measurement over decoding alone: ${(least(measuring) / least(decoding)).toFixed(2)}`);

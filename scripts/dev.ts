@@ -9,8 +9,18 @@ const API_PORT = '4181';
 /** For people who change the code: the pages reload, the server restarts. */
 await runCommand(async (undoing) => {
   prepare(undoing);
-  const environment = { ...process.env, DATABASE_URL: await database(undoing), PORT: API_PORT, BEVRIN_VAR: VAR, MEDIA_DIRS: `media:${join(VAR, 'demo')}` };
-  const server = spawn(process.execPath, ['--watch-path=apps/server/src', '--watch-path=packages', '--import', 'tsx', 'apps/server/src/main.ts'], { env: environment, stdio: 'inherit' });
+  const environment = {
+    ...process.env,
+    DATABASE_URL: await database(undoing),
+    PORT: API_PORT,
+    BEVRIN_VAR: VAR,
+    MEDIA_DIRS: `media:${join(VAR, 'demo')}`,
+  };
+  const server = spawn(
+    process.execPath,
+    ['--watch-path=apps/server/src', '--watch-path=packages', '--import', 'tsx', 'apps/server/src/main.ts'],
+    { env: environment, stdio: 'inherit' },
+  );
   undoing.add(() => void server.kill('SIGTERM'));
   process.env.BEVRIN_API = `http://127.0.0.1:${API_PORT}`;
   const vite = await createServer({ configFile: 'apps/web/vite.config.ts' });

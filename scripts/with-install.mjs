@@ -17,14 +17,22 @@ const installed = join(root, 'node_modules', '.package-lock.json');
 const wanted = join(root, 'package-lock.json');
 if (!existsSync(installed) || statSync(installed).mtimeMs < statSync(wanted).mtimeMs) {
   console.log('Installing the npm packages …');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
+  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: 'inherit',
+  });
   if (status !== 0) {
-    console.error('The npm packages could not be installed. Check the network and the free disk space, then try again.');
+    console.error(
+      'The npm packages could not be installed. Check the network and the free disk space, then try again.',
+    );
     process.exit(1);
   }
 }
 
 const [script, ...args] = process.argv.slice(2);
-const child = spawn(process.execPath, ['--import', 'tsx', join(root, script), ...args], { cwd: root, stdio: 'inherit' });
+const child = spawn(process.execPath, ['--import', 'tsx', join(root, script), ...args], {
+  cwd: root,
+  stdio: 'inherit',
+});
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal));
 child.on('exit', (code, signal) => process.exit(code ?? (signal === 'SIGINT' ? 130 : 1)));

@@ -25,8 +25,17 @@ const STOP_WITHIN_MS = 10_000;
 /** PostgreSQL refuses to run as root: then it runs under the account that its package made. */
 const unprivileged = (): Account | null => {
   if (process.getuid?.() !== 0) return null;
-  const line = readFileSync('/etc/passwd', 'utf8').split('\n').find((l) => l.startsWith('postgres:')) ?? readFileSync('/etc/passwd', 'utf8').split('\n').find((l) => l.startsWith('nobody:'));
-  if (!line) throw new CannotStart('PostgreSQL must not run as root, and there is no account "postgres" to run it under.');
+  const line =
+    readFileSync('/etc/passwd', 'utf8')
+      .split('\n')
+      .find((l) => l.startsWith('postgres:')) ??
+    readFileSync('/etc/passwd', 'utf8')
+      .split('\n')
+      .find((l) => l.startsWith('nobody:'));
+  if (!line)
+    throw new CannotStart(
+      'PostgreSQL must not run as root, and there is no account "postgres" to run it under.',
+    );
   const [, , uid, gid] = line.split(':').map(Number);
   return { uid, gid };
 };
@@ -37,7 +46,10 @@ const clusterFolder = (wanted: string, account: Account | null): string => {
   if (!account) return wanted;
   chownSync(wanted, account.uid, account.gid);
   if (spawnSync('test', ['-w', wanted], { ...account }).status === 0) return wanted;
-  const elsewhere = join(tmpdir(), `bevrin-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`);
+  const elsewhere = join(
+    tmpdir(),
+    `bevrin-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`,
+  );
   mkdirSync(elsewhere, { recursive: true });
   chownSync(elsewhere, account.uid, account.gid);
   console.log(`PostgreSQL's account may not enter ${wanted}; its data go to ${elsewhere}.`);
@@ -59,11 +71,24 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
   const options: SpawnOptions = { ...account, cwd: home };
   const secret = join(home, 'password');
   if (!existsSync(join(cluster, 'PG_VERSION'))) create(programs, cluster, secret, options, account);
-  else spawnSync(join(programs, 'pg_ctl'), ['stop', '-D', cluster, '-m', 'fast'], { ...options, stdio: 'ignore' }); // one that a crash left behind
+  else
+    spawnSync(join(programs, 'pg_ctl'), ['stop', '-D', cluster, '-m', 'fast'], {
+      ...options,
+      stdio: 'ignore',
+    }); // one that a crash left behind
   const port = await getPort();
   const log = openSync(join(resolve(folder), 'server.log'), 'a');
-  const settings = { port, listen_addresses: '127.0.0.1', unix_socket_directories: '', ...(careless ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}) };
-  const server = spawn(join(programs, 'postgres'), ['-D', cluster, ...Object.entries(settings).flatMap(([k, v]) => ['-c', `${k}=${v}`])], { ...options, stdio: ['ignore', log, log], detached: true });
+  const settings = {
+    port,
+    listen_addresses: '127.0.0.1',
+    unix_socket_directories: '',
+    ...(careless ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}),
+  };
+  const server = spawn(
+    join(programs, 'postgres'),
+    ['-D', cluster, ...Object.entries(settings).flatMap(([k, v]) => ['-c', `${k}=${v}`])],
+    { ...options, stdio: ['ignore', log, log], detached: true },
+  );
   const url = `postgres://${USER}:${readFileSync(secret, 'utf8').trim()}@127.0.0.1:${port}/postgres`;
   const ended = new Promise<void>((done) => server.once('exit', () => done()));
   await untilReady(url, () => server.exitCode !== null, join(resolve(folder), 'server.log'));
@@ -78,14 +103,39 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
   };
 };
 
-const create = (programs: string, cluster: string, secret: string, options: SpawnOptions, account: Account | null): void => {
+const create = (
+  programs: string,
+  cluster: string,
+  secret: string,
+  options: SpawnOptions,
+  account: Account | null,
+): void => {
   rmSync(cluster, { recursive: true, force: true });
   writeFileSync(secret, `${randomBytes(18).toString('base64url')}\n`, { mode: 0o600 });
   if (account) chownSync(secret, account.uid, account.gid);
-  const made = spawnSync(join(programs, 'initdb'), ['-D', cluster, '-U', USER, '--pwfile', secret, '--auth', 'scram-sha-256', '--encoding', 'UTF8', '--locale', 'C.UTF-8'], { ...options, encoding: 'utf8' });
+  const made = spawnSync(
+    join(programs, 'initdb'),
+    [
+      '-D',
+      cluster,
+      '-U',
+      USER,
+      '--pwfile',
+      secret,
+      '--auth',
+      'scram-sha-256',
+      '--encoding',
+      'UTF8',
+      '--locale',
+      'C.UTF-8',
+    ],
+    { ...options, encoding: 'utf8' },
+  );
   if (made.status !== 0) {
     rmSync(cluster, { recursive: true, force: true });
-    throw new CannotStart(`PostgreSQL could not make its cluster: ${made.stderr.trim() || made.error?.message}`);
+    throw new CannotStart(
+      `PostgreSQL could not make its cluster: ${made.stderr.trim() || made.error?.message}`,
+    );
   }
 };
 
@@ -99,7 +149,8 @@ const untilReady = async (url: string, gone: () => boolean, log: string): Promis
     );
     await client.end().catch(() => undefined);
     if (ready) return;
-    if (gone() || Date.now() > deadline) throw new CannotStart(`PostgreSQL did not start. Its log is ${log}: ${lastLine(log)}`);
+    if (gone() || Date.now() > deadline)
+      throw new CannotStart(`PostgreSQL did not start. Its log is ${log}: ${lastLine(log)}`);
     await new Promise((done) => setTimeout(done, 100));
   }
 };

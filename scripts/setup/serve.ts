@@ -15,7 +15,10 @@ const takeFolder = (undoing: Undoing): void => {
   mkdirSync(VAR, { recursive: true });
   const lock = join(VAR, 'running.pid');
   const holder = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0;
-  if (holder && holder !== process.pid && isBevrin(holder)) throw new CannotStart(`Bevrin runs from this folder already (process ${holder}). Stop it first, or start this one with another folder: BEVRIN_VAR=other-folder.`);
+  if (holder && holder !== process.pid && isBevrin(holder))
+    throw new CannotStart(
+      `Bevrin runs from this folder already (process ${holder}). Stop it first, or start this one with another folder: BEVRIN_VAR=other-folder.`,
+    );
   writeFileSync(lock, String(process.pid));
   undoing.add(() => rmSync(lock, { force: true }));
 };
@@ -31,7 +34,10 @@ const isBevrin = (pid: number): boolean => {
 
 const checkSpace = (): void => {
   const { bavail, bsize } = statfsSync(VAR);
-  if (bavail * bsize < LEAST_FREE_BYTES) throw new CannotStart(`Only ${Math.round((bavail * bsize) / 1e6)} MB are free on the disk of ${VAR}; at least ${LEAST_FREE_BYTES / 1e6} MB are needed. Free some space and try again.`);
+  if (bavail * bsize < LEAST_FREE_BYTES)
+    throw new CannotStart(
+      `Only ${Math.round((bavail * bsize) / 1e6)} MB are free on the disk of ${VAR}; at least ${LEAST_FREE_BYTES / 1e6} MB are needed. Free some space and try again.`,
+    );
 };
 
 /** The database: the one that DATABASE_URL names, or our own. */
@@ -55,7 +61,12 @@ export const serve = async (undoing: Undoing, mediaDirs: readonly string[] = [])
   await buildWeb();
   const databaseUrl = await database(undoing);
   const media = process.env.MEDIA_DIRS ?? 'media';
-  const environment = { ...process.env, DATABASE_URL: databaseUrl, BEVRIN_VAR: VAR, MEDIA_DIRS: [media, ...mediaDirs].join(':') };
+  const environment = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    BEVRIN_VAR: VAR,
+    MEDIA_DIRS: [media, ...mediaDirs].join(':'),
+  };
   const server = await startServer(readConfig(environment, resolve(WEB_DIST)));
   undoing.add(() => server.stop());
   return server;

@@ -16,14 +16,17 @@ export class Undoing {
 
   all(): Promise<void> {
     this.stopping ??= (async () => {
-      for (const undo of this.undos.reverse()) await Promise.resolve(undo()).catch((error: unknown) => console.error(error));
+      for (const undo of this.undos.reverse())
+        await Promise.resolve(undo()).catch((error: unknown) => console.error(error));
     })();
     return this.stopping;
   }
 }
 
 /** Runs a command of the project: whatever it started is stopped when it ends, however it ends. */
-export const runCommand = async (work: (undoing: Undoing) => Promise<number | 'until stopped'>): Promise<void> => {
+export const runCommand = async (
+  work: (undoing: Undoing) => Promise<number | 'until stopped'>,
+): Promise<void> => {
   const undoing = new Undoing();
   const leave = (code: number) => (): void => void undoing.all().then(() => process.exit(code));
   process.on('SIGINT', leave(130));
@@ -37,9 +40,12 @@ export const runCommand = async (work: (undoing: Undoing) => Promise<number | 'u
     }
   } catch (error) {
     await undoing.all();
-    const expected = error instanceof Error && ['CannotStart', 'PortTaken', 'ToolMissing'].includes(error.name);
+    const expected =
+      error instanceof Error && ['CannotStart', 'PortTaken', 'ToolMissing'].includes(error.name);
     const full = (error as { code?: string }).code === 'ENOSPC';
-    console.error(full ? 'The disk is full. Free some space and try again.' : expected ? (error as Error).message : error);
+    console.error(
+      full ? 'The disk is full. Free some space and try again.' : expected ? (error as Error).message : error,
+    );
     process.exit(1);
   }
 };

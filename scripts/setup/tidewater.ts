@@ -25,15 +25,23 @@ export const renderDemo = async (folder: string): Promise<void> => {
 
 const inOwnProcess = (name: string, folder: string): Promise<void> =>
   new Promise((resolve, reject) => {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/setup/render-demo-clip.ts', name, folder], { stdio: ['ignore', 'inherit', 'inherit'] });
+    const child = spawn(
+      process.execPath,
+      ['--import', 'tsx', 'scripts/setup/render-demo-clip.ts', name, folder],
+      { stdio: ['ignore', 'inherit', 'inherit'] },
+    );
     child.once('error', reject);
-    child.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${name} could not be rendered.`))));
+    child.once('exit', (code) =>
+      code === 0 ? resolve() : reject(new Error(`${name} could not be rendered.`)),
+    );
   });
 
 /** Opens the demo's batch, unless it is there already, and waits until its clips are measured. */
 export const loadDemo = async ({ store, jobs }: RunningServer, folder: string): Promise<void> => {
   const known = (await store.batches()).find((b) => b.production === PRODUCTION && b.name === BATCH);
-  const batch = known ?? (await store.createBatch({ name: BATCH, production: PRODUCTION, specId: 'broadcast-hd', dueOn: null }));
+  const batch =
+    known ??
+    (await store.createBatch({ name: BATCH, production: PRODUCTION, specId: 'broadcast-hd', dueOn: null }));
   for (const { name } of TIDEWATER) {
     const path = join(folder, name);
     if (await store.hasPath(batch.id, path)) continue;

@@ -1,7 +1,14 @@
 import { Command, CommanderError } from 'commander';
 import { MeasureDocument } from '@bevrin/contract';
 import { scoreMeasurement } from '@bevrin/core';
-import { ClipUnreadable, DEFAULT_SPEC, findSpec, measureClip, SpecUnusable, ToolMissing } from '@bevrin/media';
+import {
+  ClipUnreadable,
+  DEFAULT_SPEC,
+  findSpec,
+  measureClip,
+  SpecUnusable,
+  ToolMissing,
+} from '@bevrin/media';
 import { asTable } from './table.js';
 
 const EXIT = { measured: 0, unreadable: 1, usage: 2, failed: 3 } as const;
@@ -24,7 +31,8 @@ const progressLine = (): ((share: number) => void) => {
   let shown = -1;
   return (share) => {
     const percent = Math.floor(share * 100);
-    if (percent !== shown) process.stderr.write(`\rmeasuring ${(shown = percent)} %${percent === 100 ? '\r\x1b[K' : ''}`);
+    if (percent !== shown)
+      process.stderr.write(`\rmeasuring ${(shown = percent)} %${percent === 100 ? '\r\x1b[K' : ''}`);
   };
 };
 

@@ -1,13 +1,16 @@
 import { DEFECT_NAMES, DEFECTS, type MeasureDocument } from '@bevrin/contract';
 
-const amount = (value: number, unit: string): string => `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+const amount = (value: number, unit: string): string =>
+  `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
 
 /** The document as a table for people. */
 export const asTable = (document: MeasureDocument): string => {
   const { clip, readings, findings, plan, spec, verdict } = document;
   const lines = [
     `${clip.file}   ${clip.width}×${clip.height}  ${clip.frameRate} fps  ${clip.codec}  ${clip.bitDepth} bit  ${clip.frames} frames`,
-    ...(clip.assumed.length > 0 ? [`assumed, because the stream does not say: ${clip.assumed.join(', ')}`] : []),
+    ...(clip.assumed.length > 0
+      ? [`assumed, because the stream does not say: ${clip.assumed.join(', ')}`]
+      : []),
     '',
   ];
   for (const defect of DEFECTS) {
@@ -15,11 +18,16 @@ export const asTable = (document: MeasureDocument): string => {
     const finding = findings.find((f) => f.defect === defect);
     const name = DEFECT_NAMES[defect].padEnd(16);
     if (reading.state === 'notMeasurable') lines.push(`${name}not measurable: ${reading.reason}`);
-    else if (finding?.value != null) lines.push(`${name}${amount(finding.value, finding.unit).padEnd(12)}severity ${String(finding.severity).padStart(3)}  ${finding.verdict}`);
+    else if (finding?.value != null)
+      lines.push(
+        `${name}${amount(finding.value, finding.unit).padEnd(12)}severity ${String(finding.severity).padStart(3)}  ${finding.verdict}`,
+      );
     else lines.push(`${name}measured, not judged by this spec`);
   }
   lines.push('', `verdict under ${spec.name}, version ${spec.version}: ${verdict}`);
   for (const step of plan.steps)
-    lines.push(`  ${step.order}. ${step.treatment} (priority ${step.priority}): ${amount(step.expect.from, step.expect.unit)} to ${amount(step.expect.to, step.expect.unit)}. ${step.because}`);
+    lines.push(
+      `  ${step.order}. ${step.treatment} (priority ${step.priority}): ${amount(step.expect.from, step.expect.unit)} to ${amount(step.expect.to, step.expect.unit)}. ${step.because}`,
+    );
   return lines.join('\n');
 };

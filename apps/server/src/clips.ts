@@ -28,7 +28,11 @@ export class ClipStore {
 
   specFor(specId: string): DeliverySpec {
     const spec = this.specs.get(specId);
-    if (!spec) throw new Problem(422, `There is no delivery spec "${specId}". Choose one of ${[...this.specs.keys()].join(', ')}.`);
+    if (!spec)
+      throw new Problem(
+        422,
+        `There is no delivery spec "${specId}". Choose one of ${[...this.specs.keys()].join(', ')}.`,
+      );
     return spec;
   }
 
@@ -50,7 +54,8 @@ export class ClipStore {
 
   async batch(id: string): Promise<Batch> {
     const found = (await this.batches()).find((b) => b.id === id);
-    if (!found) throw new Problem(404, 'There is no such batch. It may have been removed; go back to the list.');
+    if (!found)
+      throw new Problem(404, 'There is no such batch. It may have been removed; go back to the list.');
     return found;
   }
 
@@ -60,20 +65,32 @@ export class ClipStore {
     await this.batch(batchId);
     await this.database.transaction(async (tx) => {
       await tx.update(batches).set({ specId }).where(eq(batches.id, batchId));
-      const rows = await tx.select({ id: clips.id, measurement: clips.measurement }).from(clips).where(eq(clips.batchId, batchId));
+      const rows = await tx
+        .select({ id: clips.id, measurement: clips.measurement })
+        .from(clips)
+        .where(eq(clips.batchId, batchId));
       for (const { id, measurement } of rows)
-        if (measurement) await tx.update(clips).set({ judgement: scoreMeasurement(measurement, spec) }).where(eq(clips.id, id));
+        if (measurement)
+          await tx
+            .update(clips)
+            .set({ judgement: scoreMeasurement(measurement, spec) })
+            .where(eq(clips.id, id));
     });
   }
 
   async clipsOf(batchId: string): Promise<Clip[]> {
-    const rows = (await this.database.select(listed).from(clips).where(eq(clips.batchId, batchId)).orderBy(asc(clips.position))) satisfies ListedRow[];
+    const rows = (await this.database
+      .select(listed)
+      .from(clips)
+      .where(eq(clips.batchId, batchId))
+      .orderBy(asc(clips.position))) satisfies ListedRow[];
     return rows.map((row) => this.toClip(row));
   }
 
   async row(id: string): Promise<ClipRow> {
     const [row] = await this.database.select().from(clips).where(eq(clips.id, id));
-    if (!row) throw new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
+    if (!row)
+      throw new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
     return row;
   }
 
@@ -88,12 +105,19 @@ export class ClipStore {
   }
 
   async hasPath(batchId: string, path: string): Promise<boolean> {
-    const rows = await this.database.select({ id: clips.id }).from(clips).where(and(eq(clips.batchId, batchId), eq(clips.path, path)));
+    const rows = await this.database
+      .select({ id: clips.id })
+      .from(clips)
+      .where(and(eq(clips.batchId, batchId), eq(clips.path, path)));
     return rows.length > 0;
   }
 
   async unfinished(): Promise<string[]> {
-    const rows = await this.database.select({ id: clips.id }).from(clips).where(inArray(clips.state, ['queued', 'measuring'])).orderBy(asc(clips.position));
+    const rows = await this.database
+      .select({ id: clips.id })
+      .from(clips)
+      .where(inArray(clips.state, ['queued', 'measuring']))
+      .orderBy(asc(clips.position));
     return rows.map((r) => r.id);
   }
 
@@ -101,12 +125,19 @@ export class ClipStore {
   async markBrokenUploads(): Promise<void> {
     await this.database
       .update(clips)
-      .set({ state: 'interrupted', error: 'The upload stopped when the server did. Drop the same file again: it goes on where it stopped.' })
+      .set({
+        state: 'interrupted',
+        error:
+          'The upload stopped when the server did. Drop the same file again: it goes on where it stopped.',
+      })
       .where(eq(clips.state, 'receiving'));
   }
 
   async add(clip: typeof clips.$inferInsert): Promise<Clip> {
-    const [row] = await this.database.insert(clips).values({ ...clip, name: printable(clip.name) }).returning();
+    const [row] = await this.database
+      .insert(clips)
+      .values({ ...clip, name: printable(clip.name) })
+      .returning();
     return this.told(row);
   }
 
@@ -135,6 +166,18 @@ export class ClipStore {
 
   private toClip(row: ListedRow): Clip {
     const { id, batchId, name, state, progress, error, facts, note, judgement, truth } = row;
-    return { id, batchId, name, state, progress, error, facts, note, hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')), judgement, truth };
+    return {
+      id,
+      batchId,
+      name,
+      state,
+      progress,
+      error,
+      facts,
+      note,
+      hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')),
+      judgement,
+      truth,
+    };
   }
 }

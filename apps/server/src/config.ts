@@ -30,7 +30,9 @@ export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null
     port: PORT,
     databaseUrl: DATABASE_URL,
     storeDir: join(resolve(BEVRIN_VAR), 'store'),
-    mediaDirs: MEDIA_DIRS.split(':').filter(Boolean).map((d) => resolve(d)),
+    mediaDirs: MEDIA_DIRS.split(':')
+      .filter(Boolean)
+      .map((d) => resolve(d)),
     webDir,
   };
 };

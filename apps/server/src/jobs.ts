@@ -44,7 +44,11 @@ export class MeasureJobs {
     await this.boss.createQueue(QUEUE, { name: QUEUE, retryLimit: 1, expireInHours: 12 });
     await this.store.markBrokenUploads();
     for (const id of await this.store.unfinished()) await this.enqueue(id);
-    await this.boss.work<{ clipId: string }>(QUEUE, { pollingIntervalSeconds: POLL_SECONDS, batchSize: 1 }, async ([job]) => this.run(job.data.clipId));
+    await this.boss.work<{ clipId: string }>(
+      QUEUE,
+      { pollingIntervalSeconds: POLL_SECONDS, batchSize: 1 },
+      async ([job]) => this.run(job.data.clipId),
+    );
   }
 
   /** Puts a clip in the queue; its state tells the pages. */
@@ -68,12 +72,21 @@ export class MeasureJobs {
       const measurement = await this.measure(clipId, row.path);
       const named = { ...measurement, clip: { ...measurement.clip, file: row.name } };
       const spec = this.store.specFor((await this.store.batch(row.batchId)).specId);
-      await this.store.change(clipId, { state: 'measured', progress: 1, measurement: named, judgement: scoreMeasurement(named, spec) });
+      await this.store.change(clipId, {
+        state: 'measured',
+        progress: 1,
+        measurement: named,
+        judgement: scoreMeasurement(named, spec),
+      });
     } catch (error) {
       // A measurement that the server's end cut short is not a failure: it is done again at the next start.
       if (this.stopping.signal.aborted) return;
       if (!(error instanceof ClipUnreadable)) this.log.error({ err: error, clipId }, 'measurement failed');
-      await this.store.change(clipId, { state: 'failed', progress: 0, error: withName(explain(error).message, row.path, row.name) });
+      await this.store.change(clipId, {
+        state: 'failed',
+        progress: 0,
+        error: withName(explain(error).message, row.path, row.name),
+      });
     }
   }
 
@@ -94,10 +107,15 @@ export class MeasureJobs {
     port1.on('message', (share: number) => {
       if (Date.now() - told < TELL_EVERY_MS) return;
       told = Date.now();
-      this.store.change(clipId, { progress: share }).catch((error: unknown) => this.log.warn({ err: error }, 'progress not stored'));
+      this.store
+        .change(clipId, { progress: share })
+        .catch((error: unknown) => this.log.warn({ err: error }, 'progress not stored'));
     });
     try {
-      const result = (await this.pool.run({ path, port: port2 }, { transferList: [port2], signal: this.stopping.signal })) as Measurement | { unreadable: string };
+      const result = (await this.pool.run(
+        { path, port: port2 },
+        { transferList: [port2], signal: this.stopping.signal },
+      )) as Measurement | { unreadable: string };
       if ('unreadable' in result) throw new Unreadable(result.unreadable, path);
       return result;
     } finally {

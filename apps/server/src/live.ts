@@ -13,7 +13,11 @@ export class Live {
   }
 
   listen = (request: Request, response: Response): void => {
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+    response.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      connection: 'keep-alive',
+    });
     response.write(': open\n\n');
     const send = (event: LiveEvent): void => void response.write(`data: ${JSON.stringify(event)}\n\n`);
     const beat = setInterval(() => response.write(': beat\n\n'), BEAT_MS);

@@ -34,7 +34,10 @@ export class PortTaken extends Error {
  * Connects to the database, takes up unfinished measurements and serves.
  * @throws {PortTaken}
  */
-export const startServer = async (config: Config, log: Logger = pino({ level: 'warn' })): Promise<RunningServer> => {
+export const startServer = async (
+  config: Config,
+  log: Logger = pino({ level: 'warn' }),
+): Promise<RunningServer> => {
   await mkdir(config.storeDir, { recursive: true });
   const { database, close } = await connect(config.databaseUrl);
   const live = new Live();
@@ -64,11 +67,19 @@ export const startServer = async (config: Config, log: Logger = pino({ level: 'w
 
 const listen = (http: ReturnType<typeof createServer>, port: number): Promise<void> =>
   new Promise((resolve, reject) => {
-    http.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'EADDRINUSE' ? new PortTaken(port) : error));
+    http.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'EADDRINUSE' ? new PortTaken(port) : error),
+    );
     http.listen(port, '127.0.0.1', resolve);
   });
 
-const application = async (config: Config, store: ClipStore, jobs: MeasureJobs, live: Live, log: Logger): Promise<express.Express> => {
+const application = async (
+  config: Config,
+  store: ClipStore,
+  jobs: MeasureJobs,
+  live: Live,
+  log: Logger,
+): Promise<express.Express> => {
   const app = express().disable('x-powered-by');
   const api = express
     .Router()

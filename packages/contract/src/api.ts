@@ -22,7 +22,9 @@ export const Clip = z.strictObject({
   hasPictures: z.boolean(),
   judgement: Judgement.nullable(),
   /** For a clip that the rig drew: what was put in. */
-  truth: z.array(z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() })),
+  truth: z.array(
+    z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() }),
+  ),
 });
 export type Clip = z.infer<typeof Clip>;
 

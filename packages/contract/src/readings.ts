@@ -95,6 +95,7 @@ export const HotPixelValues = z.strictObject({
 export type HotPixelValues = z.infer<typeof HotPixelValues>;
 
 export const MeasuredNoise = measured(NoiseValues, z.strictObject({}));
+/** `lightPct`: light about its slow course; of the whole frame, or of the middle row band where there are rolling bars. */
 export const MeasuredFlicker = measured(FlickerValues, z.strictObject({ lightPct: Series }));
 export const MeasuredHotPixels = measured(HotPixelValues, z.strictObject({}));
 

@@ -36,10 +36,13 @@ export const beginMeasurement = (facts: ClipFacts, clock: () => number = () => 0
     plan,
     take: (frame) => {
       if (frame.view === 'small') timed('ground', () => ground.take(frame));
-      for (const { measure, at } of running) if (measure.needs.includes(frame.view)) timed(measure.defect, () => at.take(frame));
+      for (const { measure, at } of running)
+        if (measure.needs.includes(frame.view)) timed(measure.defect, () => at.take(frame));
     },
     finish: (framesDecoded) => {
-      const readings = Object.fromEntries(running.map(({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())]));
+      const readings = Object.fromEntries(
+        running.map(({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())]),
+      );
       return {
         schema: 'bevrin.measure/1',
         clip: { ...facts, frames: framesDecoded, activePicture: null, duplicateFrames: null },

@@ -20,27 +20,87 @@ const MP4 = ['-movflags', '+faststart'];
 export const CODECS = {
   h264: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '14', ...MP4] },
   h264Lossless: { ending: 'mp4', args: ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', ...MP4] },
-  hevc: { ending: 'mp4', args: ['-c:v', 'libx265', '-preset', 'superfast', '-crf', '8', '-x265-params', 'log-level=error:early-skip=0:rskip=0', '-tag:v', 'hvc1', ...MP4] },
+  hevc: {
+    ending: 'mp4',
+    args: [
+      '-c:v',
+      'libx265',
+      '-preset',
+      'superfast',
+      '-crf',
+      '8',
+      '-x265-params',
+      'log-level=error:early-skip=0:rskip=0',
+      '-tag:v',
+      'hvc1',
+      ...MP4,
+    ],
+  },
   prores: { ending: 'mov', args: ['-c:v', 'prores_ks', '-profile:v', '3'] },
   dnxhd: { ending: 'mxf', args: ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx'] },
   mpeg2: { ending: 'mpg', args: ['-c:v', 'mpeg2video', '-q:v', '2'] },
   ffv1: { ending: 'mkv', args: ['-c:v', 'ffv1', '-level', '3'] },
-  vp9: { ending: 'webm', args: ['-c:v', 'libvpx-vp9', '-crf', '12', '-b:v', '0', '-deadline', 'realtime', '-cpu-used', '8'] },
+  vp9: {
+    ending: 'webm',
+    args: ['-c:v', 'libvpx-vp9', '-crf', '12', '-b:v', '0', '-deadline', 'realtime', '-cpu-used', '8'],
+  },
   av1: { ending: 'mkv', args: ['-c:v', 'libsvtav1', '-preset', '12', '-crf', '18'] },
   mjpeg: { ending: 'avi', args: ['-c:v', 'mjpeg', '-q:v', '2'] },
   raw: { ending: 'y4m', args: ['-strict', '-1', '-f', 'yuv4mpegpipe'] },
 } as const satisfies Record<string, Encoding>;
 export type Codec = keyof typeof CODECS;
 
-const COLOUR = ['-colorspace', 'bt709', '-color_trc', 'bt709', '-color_primaries', 'bt709', '-color_range', 'tv'];
+const COLOUR = [
+  '-colorspace',
+  'bt709',
+  '-color_trc',
+  'bt709',
+  '-color_primaries',
+  'bt709',
+  '-color_range',
+  'tv',
+];
 
 /**
  * Encodes raw frames into a file. The frames are asked for one by one, as fast as the encoder takes them.
  * @throws {Error} with the encoder's complaint
  */
-export const encodeFrames = async ({ width, height, frameRate, pixelFormat }: RawVideo, codec: Codec, frames: Iterable<Uint8Array>, path: string): Promise<void> => {
-  const input = ['-f', 'rawvideo', '-pixel_format', pixelFormat, '-video_size', `${width}x${height}`, '-framerate', frameRate, ...COLOUR, '-i', 'pipe:0'];
-  const { process, ended } = start('ffmpeg', ['-nostdin', '-v', 'error', '-y', ...input, ...CODECS[codec].args, '-pix_fmt', pixelFormat, ...COLOUR, '-bitexact', `file:${path}`], { stdio: ['pipe', 'ignore', 'pipe'] });
+export const encodeFrames = async (
+  { width, height, frameRate, pixelFormat }: RawVideo,
+  codec: Codec,
+  frames: Iterable<Uint8Array>,
+  path: string,
+): Promise<void> => {
+  const input = [
+    '-f',
+    'rawvideo',
+    '-pixel_format',
+    pixelFormat,
+    '-video_size',
+    `${width}x${height}`,
+    '-framerate',
+    frameRate,
+    ...COLOUR,
+    '-i',
+    'pipe:0',
+  ];
+  const { process, ended } = start(
+    'ffmpeg',
+    [
+      '-nostdin',
+      '-v',
+      'error',
+      '-y',
+      ...input,
+      ...CODECS[codec].args,
+      '-pix_fmt',
+      pixelFormat,
+      ...COLOUR,
+      '-bitexact',
+      `file:${path}`,
+    ],
+    { stdio: ['pipe', 'ignore', 'pipe'] },
+  );
   const pipe = process.stdin!;
   // An encoder that gives up closes the pipe; its complaint says why.
   pipe.on('error', () => undefined);
@@ -51,7 +111,8 @@ export const encodeFrames = async ({ width, height, frameRate, pixelFormat }: Ra
   gaveUp.catch(() => undefined);
   for (const frame of frames) {
     if (!pipe.writable) break;
-    if (!pipe.write(Uint8Array.from(frame))) await Promise.race([once(pipe, 'drain').catch(() => undefined), gaveUp]);
+    if (!pipe.write(Uint8Array.from(frame)))
+      await Promise.race([once(pipe, 'drain').catch(() => undefined), gaveUp]);
   }
   pipe.end();
   await finished;

@@ -16,25 +16,42 @@ const MISSING_ALLOWED = 2;
  * @returns how many frames the clip really has
  * @throws {ClipUnreadable} when nothing can be decoded, or the file ends before its own count of frames
  */
-export const decode = async (clip: ProbedClip, plan: FeedPlan, take: (frame: Frame) => void, progress: (share: number) => void = () => undefined, signal?: AbortSignal): Promise<number> => {
+export const decode = async (
+  clip: ProbedClip,
+  plan: FeedPlan,
+  take: (frame: Frame) => void,
+  progress: (share: number) => void = () => undefined,
+  signal?: AbortSignal,
+): Promise<number> => {
   const { facts, format, source } = clip;
-  const { process, ended } = start('ffmpeg', argumentsFor(clip, plan), { stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'], signal });
+  const { process, ended } = start('ffmpeg', argumentsFor(clip, plan), {
+    stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'],
+    signal,
+  });
   const [, , , smallPipe, burstPipe] = process.stdio as Readable[];
   const small = new FrameReader('small', [{ ...plan.small, bytes: 2 }], (n) => n);
   const burst = new FrameReader('burst', planesOf(facts.width, facts.height, format), burstIndex(plan));
   let frames = 0;
   const fail = (error: unknown): void => void process.emit('error', error as Error);
-  small.read(smallPipe, (frame) => {
-    frames++;
-    take(frame);
-    progress(Math.min(1, frames / facts.frames));
-  }, fail);
+  small.read(
+    smallPipe,
+    (frame) => {
+      frames++;
+      take(frame);
+      progress(Math.min(1, frames / facts.frames));
+    },
+    fail,
+  );
   burst.read(burstPipe, take, fail);
   const { code, complaint } = await ended.finally(() => process.kill('SIGKILL'));
   if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
   const cutShort = clip.framesStated && frames < facts.frames - MISSING_ALLOWED && complaint.length > 0;
   if (cutShort || (code !== 0 && complaint.length > 0))
-    throw new ClipUnreadable(source.path, `the file ends or breaks after frame ${frames} of ${facts.frames}: it was cut short or is damaged.`, 'Copy it again, or ask the sender for it.');
+    throw new ClipUnreadable(
+      source.path,
+      `the file ends or breaks after frame ${frames} of ${facts.frames}: it was cut short or is damaged.`,
+      'Copy it again, or ask the sender for it.',
+    );
   return frames;
 };
 
@@ -50,11 +67,29 @@ const argumentsFor = ({ source, stream, format, facts }: ProbedClip, plan: FeedP
     `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
   ].join(';');
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
-  return ['-nostdin', '-v', 'error', ...source.input, '-filter_complex', graph, '-map', '[small]', ...raw, 'pipe:3', '-map', '[burst]', ...raw, 'pipe:4'];
+  return [
+    '-nostdin',
+    '-v',
+    'error',
+    ...source.input,
+    '-filter_complex',
+    graph,
+    '-map',
+    '[small]',
+    ...raw,
+    'pipe:3',
+    '-map',
+    '[burst]',
+    ...raw,
+    'pipe:4',
+  ];
 };
 
 /** Position in the clip of the n-th frame that the bursts deliver. */
-const burstIndex = ({ bursts: { first, stride, length } }: FeedPlan) => (n: number): number => first + Math.floor(n / length) * stride + (n % length);
+const burstIndex =
+  ({ bursts: { first, stride, length } }: FeedPlan) =>
+  (n: number): number =>
+    first + Math.floor(n / length) * stride + (n % length);
 
 interface PlaneShape {
   readonly width: number;
@@ -65,7 +100,11 @@ interface PlaneShape {
 /** Shapes of the planes of a full-size frame, in the order in which they are stored. */
 export const planesOf = (width: number, height: number, format: PixelFormat): PlaneShape[] => {
   const bytes = /\d+le$/.test(format.planar) ? 2 : 1;
-  const chroma = { width: Math.ceil(width / 2 ** format.log2ChromaWidth), height: Math.ceil(height / 2 ** format.log2ChromaHeight), bytes } as const;
+  const chroma = {
+    width: Math.ceil(width / 2 ** format.log2ChromaWidth),
+    height: Math.ceil(height / 2 ** format.log2ChromaHeight),
+    bytes,
+  } as const;
   return format.grey ? [{ width, height, bytes }] : [{ width, height, bytes }, chroma, chroma];
 };
 
@@ -85,7 +124,10 @@ class FrameReader {
     this.buffer = new Uint8Array(new ArrayBuffer(size));
     let offset = 0;
     this.planes = shapes.map(({ width, height, bytes }) => {
-      const samples = bytes === 1 ? new Uint8Array(this.buffer.buffer, offset, width * height) : new Uint16Array(this.buffer.buffer, offset, width * height);
+      const samples =
+        bytes === 1
+          ? new Uint8Array(this.buffer.buffer, offset, width * height)
+          : new Uint16Array(this.buffer.buffer, offset, width * height);
       offset += width * height * bytes;
       return { width, height, samples };
     });
@@ -103,7 +145,7 @@ class FrameReader {
   }
 
   private append(chunk: Buffer, take: (frame: Frame) => void): void {
-    for (let at = 0; at < chunk.length; ) {
+    for (let at = 0; at < chunk.length;) {
       const length = Math.min(chunk.length - at, this.buffer.length - this.filled);
       this.buffer.set(chunk.subarray(at, at + length), this.filled);
       at += length;

@@ -21,7 +21,10 @@ export interface MeasureClipOptions {
  */
 export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
   const clip = await probeClip(await openSource(path));
-  const measurement = beginMeasurement({ ...clip.facts, file: printable(basename(path)) }, options.profile && (() => performance.now()));
+  const measurement = beginMeasurement(
+    { ...clip.facts, file: printable(basename(path)) },
+    options.profile && (() => performance.now()),
+  );
   const frames = await decode(clip, measurement.plan, measurement.take, options.progress, options.signal);
   const result = measurement.finish(frames);
   options.profile?.(measurement.profile());

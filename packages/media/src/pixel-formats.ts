@@ -8,7 +8,13 @@ const Listing = z.object({
       nb_components: z.number(),
       log2_chroma_w: z.number().default(0),
       log2_chroma_h: z.number().default(0),
-      flags: z.object({ big_endian: z.number(), planar: z.number(), rgb: z.number(), alpha: z.number(), palette: z.number() }),
+      flags: z.object({
+        big_endian: z.number(),
+        planar: z.number(),
+        rgb: z.number(),
+        alpha: z.number(),
+        palette: z.number(),
+      }),
       components: z.array(z.object({ bit_depth: z.number() })).default([]),
     }),
   ),
@@ -46,13 +52,27 @@ const list = async (): Promise<Map<string, PixelFormat>> => {
       const rgb = f.flags.rgb === 1 || f.flags.palette === 1;
       const grey = colours === 1 && !rgb;
       const depth = f.flags.palette === 1 ? 8 : Math.max(1, ...f.components.map((c) => c.bit_depth));
-      const shape = { name: f.name, depth, rgb, grey, log2ChromaWidth: grey || rgb ? 0 : f.log2_chroma_w, log2ChromaHeight: grey || rgb ? 0 : f.log2_chroma_h };
+      const shape = {
+        name: f.name,
+        depth,
+        rgb,
+        grey,
+        log2ChromaWidth: grey || rgb ? 0 : f.log2_chroma_w,
+        log2ChromaHeight: grey || rgb ? 0 : f.log2_chroma_h,
+      };
       return [f.name, { ...shape, planar: planarOf(shape, names) }] as const;
     }),
   );
 };
 
-const SUBSAMPLING: Record<string, string> = { '0,0': '444', '1,0': '422', '1,1': '420', '2,0': '411', '2,2': '410', '0,1': '440' };
+const SUBSAMPLING: Record<string, string> = {
+  '0,0': '444',
+  '1,0': '422',
+  '1,1': '420',
+  '2,0': '411',
+  '2,2': '410',
+  '0,1': '440',
+};
 /** Depths for which planar formats exist; an odd one is read in the next deeper. */
 const DEPTHS = [8, 9, 10, 12, 14, 16];
 
@@ -60,7 +80,11 @@ const planarOf = (shape: Omit<PixelFormat, 'planar'>, names: ReadonlySet<string>
   // Full-range formats of old are kept by their own name, so that nothing is scaled on the way.
   if (/^yuvj\d+p$/.test(shape.name)) return shape.name;
   const depths = DEPTHS.filter((d) => d >= shape.depth);
-  const family = shape.rgb ? 'gbrp' : shape.grey ? 'gray' : `yuv${SUBSAMPLING[`${shape.log2ChromaWidth},${shape.log2ChromaHeight}`] ?? '444'}p`;
+  const family = shape.rgb
+    ? 'gbrp'
+    : shape.grey
+      ? 'gray'
+      : `yuv${SUBSAMPLING[`${shape.log2ChromaWidth},${shape.log2ChromaHeight}`] ?? '444'}p`;
   const found = depths.map((d) => `${family}${d === 8 ? '' : `${d}le`}`).find((n) => names.has(n));
   return found ?? `${family}16le`;
 };

@@ -50,25 +50,51 @@ const STEADY_RATE = 0.002;
  * @throws {ClipUnreadable} when it is no media, holds no picture, or holds one that cannot be decoded
  */
 export const probeClip = async (source: Source): Promise<ProbedClip> => {
-  const { code, output, complaint } = await run('ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', ...source.input]);
+  const { code, output, complaint } = await run('ffprobe', [
+    '-v',
+    'error',
+    '-show_streams',
+    '-show_format',
+    '-of',
+    'json',
+    ...source.input,
+  ]);
   if (code !== 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
   const probe = Probe.parse(JSON.parse(output.toString('utf8')));
   const pictures = probe.streams.filter((s) => s.codec_type === 'video' && s.disposition.attached_pic === 0);
   const stream = pictures.find((s) => s.width > 0 && s.height > 0) ?? pictures[0];
   if (!stream) {
     const sound = probe.streams.some((s) => s.codec_type === 'audio');
-    throw new ClipUnreadable(source.path, sound ? 'the file holds sound but no picture.' : 'the file holds no picture.', 'Ask the sender for the picture file.');
+    throw new ClipUnreadable(
+      source.path,
+      sound ? 'the file holds sound but no picture.' : 'the file holds no picture.',
+      'Ask the sender for the picture file.',
+    );
   }
   const format = stream.pix_fmt ? await pixelFormat(stream.pix_fmt) : undefined;
   if (!format || stream.width <= 0 || stream.height <= 0)
-    throw new ClipUnreadable(source.path, `its picture (${stream.codec_name ?? 'unknown codec'}) cannot be decoded; the file may be cut short.`, 'Ask the sender for it again, or for another codec.');
+    throw new ClipUnreadable(
+      source.path,
+      `its picture (${stream.codec_name ?? 'unknown codec'}) cannot be decoded; the file may be cut short.`,
+      'Ask the sender for it again, or for another codec.',
+    );
   return { source, format, stream: stream.index, ...factsOf(source, probe, stream, format) };
 };
 
-const factsOf = (source: Source, probe: z.infer<typeof Probe>, stream: Stream, format: PixelFormat): { facts: ClipFacts; framesStated: boolean } => {
+const factsOf = (
+  source: Source,
+  probe: z.infer<typeof Probe>,
+  stream: Stream,
+  format: PixelFormat,
+): { facts: ClipFacts; framesStated: boolean } => {
   const assumed: ClipFacts['assumed'] = [];
   const rate = rateOf(source, stream, assumed);
-  const { frames, stated } = framesOf(source, stream, Number(stream.duration ?? probe.format.duration ?? NaN), rationalToNumber(rate.frameRate));
+  const { frames, stated } = framesOf(
+    source,
+    stream,
+    Number(stream.duration ?? probe.format.duration ?? NaN),
+    rationalToNumber(rate.frameRate),
+  );
   const rotation = rotationOf(stream);
   const turned = rotation === 90 || rotation === 270;
   const facts: ClipFacts = {
@@ -93,7 +119,11 @@ const factsOf = (source: Source, probe: z.infer<typeof Probe>, stream: Stream, f
 
 const usable = (rate: string): boolean => /^[1-9]\d*\/[1-9]\d*$/.test(rate);
 
-const rateOf = (source: Source, stream: Stream, assumed: ClipFacts['assumed']): Pick<ClipFacts, 'frameRate' | 'variableFrameRate'> => {
+const rateOf = (
+  source: Source,
+  stream: Stream,
+  assumed: ClipFacts['assumed'],
+): Pick<ClipFacts, 'frameRate' | 'variableFrameRate'> => {
   if (source.stills !== null) {
     assumed.push('frameRate');
     return { frameRate: ASSUMED_STILLS_RATE, variableFrameRate: false };
@@ -103,13 +133,21 @@ const rateOf = (source: Source, stream: Stream, assumed: ClipFacts['assumed']): 
     assumed.push('frameRate');
     return { frameRate: ASSUMED_STILLS_RATE, variableFrameRate: false };
   }
-  if (!usable(base) || !usable(average)) return { frameRate: usable(base) ? base : average, variableFrameRate: false };
+  if (!usable(base) || !usable(average))
+    return { frameRate: usable(base) ? base : average, variableFrameRate: false };
   const variable = Math.abs(rationalToNumber(average) / rationalToNumber(base) - 1) > STEADY_RATE;
   // One frame has no average worth the name.
-  return stream.nb_frames === '1' ? { frameRate: base, variableFrameRate: false } : { frameRate: variable ? average : base, variableFrameRate: variable };
+  return stream.nb_frames === '1'
+    ? { frameRate: base, variableFrameRate: false }
+    : { frameRate: variable ? average : base, variableFrameRate: variable };
 };
 
-const framesOf = (source: Source, stream: Stream, seconds: number, rate: number): { frames: number; stated: boolean } => {
+const framesOf = (
+  source: Source,
+  stream: Stream,
+  seconds: number,
+  rate: number,
+): { frames: number; stated: boolean } => {
   if (source.stills !== null) return { frames: source.stills, stated: true };
   const stated = Number(stream.nb_frames);
   if (Number.isInteger(stated) && stated > 0) return { frames: stated, stated: true };
@@ -136,7 +174,15 @@ const scanOf = (stream: Stream, assumed: ClipFacts['assumed']): ClipFacts['scan'
   return stream.field_order === 'progressive' ? 'progressive' : 'interlaced';
 };
 
-const MATRICES: Record<string, ClipFacts['matrix']> = { bt709: 'bt709', smpte170m: 'bt601', bt470bg: 'bt601', bt2020nc: 'bt2020', bt2020c: 'bt2020', gbr: 'rgb', rgb: 'rgb' };
+const MATRICES: Record<string, ClipFacts['matrix']> = {
+  bt709: 'bt709',
+  smpte170m: 'bt601',
+  bt470bg: 'bt601',
+  bt2020nc: 'bt2020',
+  bt2020c: 'bt2020',
+  gbr: 'rgb',
+  rgb: 'rgb',
+};
 const TRANSFERS: Record<string, ClipFacts['transfer']> = {
   bt709: 'bt709',
   smpte170m: 'bt709',
@@ -150,14 +196,19 @@ const TRANSFERS: Record<string, ClipFacts['transfer']> = {
   'arib-std-b67': 'hlg',
 };
 
-const coloursOf = (stream: Stream, format: PixelFormat, assumed: ClipFacts['assumed']): Pick<ClipFacts, 'range' | 'matrix' | 'transfer'> => {
+const coloursOf = (
+  stream: Stream,
+  format: PixelFormat,
+  assumed: ClipFacts['assumed'],
+): Pick<ClipFacts, 'range' | 'matrix' | 'transfer'> => {
   const orAssume = <T>(what: ClipFacts['assumed'][number], found: T | undefined, otherwise: T): T => {
     if (found === undefined) assumed.push(what);
     return found ?? otherwise;
   };
   const tagged = stream.color_range === 'pc' ? 'full' : stream.color_range === 'tv' ? 'limited' : undefined;
   // RGB planes and the full-range formats of old hold all codes by definition; grey ones do unless they say otherwise.
-  const byFormat = format.rgb || format.name.startsWith('yuvj') || (format.grey && !tagged) ? 'full' : undefined;
+  const byFormat =
+    format.rgb || format.name.startsWith('yuvj') || (format.grey && !tagged) ? 'full' : undefined;
   return {
     range: orAssume('range', byFormat ?? tagged, 'limited'),
     matrix: format.rgb ? 'rgb' : orAssume('matrix', MATRICES[stream.color_space ?? ''], 'bt709'),
@@ -167,9 +218,19 @@ const coloursOf = (stream: Stream, format: PixelFormat, assumed: ClipFacts['assu
 
 /** What a decoder's complaint means to a person, and what to do next. */
 export const whyUnreadable = (complaint: string): [what: string, next: string] => {
-  if (/moov atom not found/i.test(complaint)) return ['the index of the file is missing: it was cut short, or is still being copied.', 'Copy it again, or ask the sender for it.'];
-  if (/end of file|partial file|truncat/i.test(complaint)) return ['the file ends too early: it was cut short.', 'Copy it again, or ask the sender for it.'];
-  if (/not on whitelist|Invalid data found/i.test(complaint)) return ['this is not a media file that can be decoded.', 'Check that it is the right file, and ask the sender for it again.'];
-  if (/Permission denied/i.test(complaint)) return ['the file may not be read by this user.', 'Change its permissions.'];
+  if (/moov atom not found/i.test(complaint))
+    return [
+      'the index of the file is missing: it was cut short, or is still being copied.',
+      'Copy it again, or ask the sender for it.',
+    ];
+  if (/end of file|partial file|truncat/i.test(complaint))
+    return ['the file ends too early: it was cut short.', 'Copy it again, or ask the sender for it.'];
+  if (/not on whitelist|Invalid data found/i.test(complaint))
+    return [
+      'this is not a media file that can be decoded.',
+      'Check that it is the right file, and ask the sender for it again.',
+    ];
+  if (/Permission denied/i.test(complaint))
+    return ['the file may not be read by this user.', 'Change its permissions.'];
   return ['the file cannot be decoded.', 'Ask the sender for it again, or for another codec.'];
 };

@@ -35,10 +35,18 @@ export const openSource = async (path: string): Promise<Source> => {
     throw new ClipUnreadable(path, ...WHY_NOT_OPEN(found));
   }
   if (found.isDirectory()) return folderSource(path);
-  if (!found.isFile()) throw new ClipUnreadable(path, 'this is not a file.', 'Give a media file, or a folder of numbered stills.');
-  if (found.size === 0) throw new ClipUnreadable(path, 'the file is empty (0 bytes).', 'Ask the sender for it again.');
+  if (!found.isFile())
+    throw new ClipUnreadable(
+      path,
+      'this is not a file.',
+      'Give a media file, or a folder of numbered stills.',
+    );
+  if (found.size === 0)
+    throw new ClipUnreadable(path, 'the file is empty (0 bytes).', 'Ask the sender for it again.');
   await mustBeReadable(path);
-  const literal = STILL_ENDINGS.has(extname(path).toLowerCase()) ? ['-f', 'image2', '-pattern_type', 'none'] : [];
+  const literal = STILL_ENDINGS.has(extname(path).toLowerCase())
+    ? ['-f', 'image2', '-pattern_type', 'none']
+    : [];
   return { path, input: [...GUARDED, ...literal, '-i', `file:${resolve(path)}`], stills: null };
 };
 
@@ -72,7 +80,12 @@ const folderSource = async (folder: string): Promise<Source> => {
     if (split) runs.set(split.pattern, (runs.get(split.pattern) ?? 0) + 1);
   }
   const longest = [...runs].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0]))[0];
-  if (!longest) throw new ClipUnreadable(folder, 'the folder holds no numbered stills (PNG, TIFF, DPX, JPEG).', 'Give a media file, or a folder of numbered stills.');
+  if (!longest)
+    throw new ClipUnreadable(
+      folder,
+      'the folder holds no numbered stills (PNG, TIFF, DPX, JPEG).',
+      'Give a media file, or a folder of numbered stills.',
+    );
   return patternSource(join(folder, longest[0]));
 };
 
@@ -95,14 +108,34 @@ const patternSource = async (path: string): Promise<Source> => {
     if (split && sameNaming(split.pattern, wanted)) numbers.push(split.number);
   }
   numbers.sort((a, b) => a - b);
-  if (numbers.length === 0) throw new ClipUnreadable(path, 'there are no stills with this name.', 'Check the path and the number of digits.');
+  if (numbers.length === 0)
+    throw new ClipUnreadable(
+      path,
+      'there are no stills with this name.',
+      'Check the path and the number of digits.',
+    );
   const gap = numbers.find((n, i) => n !== numbers[0] + i);
   if (gap !== undefined) {
     const missing = numbers[numbers.indexOf(gap) - 1] + 1;
-    throw new ClipUnreadable(path, `still ${missing} is missing (${numbers.length} found, ${numbers[0]} to ${numbers[numbers.length - 1]}).`, 'Ask the sender for it, or remove the stills after it.');
+    throw new ClipUnreadable(
+      path,
+      `still ${missing} is missing (${numbers.length} found, ${numbers[0]} to ${numbers[numbers.length - 1]}).`,
+      'Ask the sender for it, or remove the stills after it.',
+    );
   }
-  const input = [...GUARDED, '-f', 'image2', '-framerate', ASSUMED_STILLS_RATE, '-start_number', String(numbers[0]), '-i', `file:${resolve(folder).replaceAll('%', '%%')}/${wanted}`];
+  const input = [
+    ...GUARDED,
+    '-f',
+    'image2',
+    '-framerate',
+    ASSUMED_STILLS_RATE,
+    '-start_number',
+    String(numbers[0]),
+    '-i',
+    `file:${resolve(folder).replaceAll('%', '%%')}/${wanted}`,
+  ];
   return { path, input, stills: numbers.length };
 };
 
-const sameNaming = (a: string, b: string): boolean => a === b || a.replace(PATTERN, '%d') === b.replace(PATTERN, '%d');
+const sameNaming = (a: string, b: string): boolean =>
+  a === b || a.replace(PATTERN, '%d') === b.replace(PATTERN, '%d');

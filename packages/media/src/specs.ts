@@ -19,7 +19,9 @@ export const readSpec = async (path: string): Promise<DeliverySpec> => {
   const parsed = DeliverySpec.safeParse(fromJson(text, name));
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
-  throw new SpecUnusable(`${name}: this is not a usable delivery spec: ${issue.path.join('.') || 'the whole'}: ${issue.message}. Correct the file.`);
+  throw new SpecUnusable(
+    `${name}: this is not a usable delivery spec: ${issue.path.join('.') || 'the whole'}: ${issue.message}. Correct the file.`,
+  );
 };
 
 const fromJson = (text: string, name: string): unknown => {
@@ -46,5 +48,7 @@ export const findSpec = async (idOrFile: string): Promise<DeliverySpec> => {
   const found = shipped.get(idOrFile);
   if (found) return found;
   if (/[./]/.test(idOrFile)) return readSpec(idOrFile);
-  throw new SpecUnusable(`There is no delivery spec "${printable(idOrFile)}". Choose one of ${[...shipped.keys()].join(', ')}, or give a file.`);
+  throw new SpecUnusable(
+    `There is no delivery spec "${printable(idOrFile)}". Choose one of ${[...shipped.keys()].join(', ')}, or give a file.`,
+  );
 };

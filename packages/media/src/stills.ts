@@ -38,11 +38,35 @@ const toRgb = ({ facts, format }: ProbedClip): string => {
 export const stillFrame = async (clip: ProbedClip, frame: number, signal?: AbortSignal): Promise<Buffer> => {
   const sought = atFrame(clip, frame).length > 0;
   const pick = sought || frame === 0 ? '' : `select='eq(n,${frame})',`;
-  const args = ['-nostdin', '-v', 'error', ...seeking(clip, frame), '-map', `0:${clip.stream}`, '-vf', `${pick}${toRgb(clip)}`, '-fps_mode', 'passthrough', '-frames:v', '1', '-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe', 'pipe:1'];
+  const args = [
+    '-nostdin',
+    '-v',
+    'error',
+    ...seeking(clip, frame),
+    '-map',
+    `0:${clip.stream}`,
+    '-vf',
+    `${pick}${toRgb(clip)}`,
+    '-fps_mode',
+    'passthrough',
+    '-frames:v',
+    '1',
+    '-c:v',
+    'png',
+    '-compression_level',
+    '1',
+    '-f',
+    'image2pipe',
+    'pipe:1',
+  ];
   const { output, complaint } = await run('ffmpeg', args, signal);
   if (output.length > 0) return output;
   if (complaint) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
-  throw new ClipUnreadable(clip.source.path, `there is no frame ${frame}; the last one is ${clip.facts.frames - 1}.`, 'Choose another frame.');
+  throw new ClipUnreadable(
+    clip.source.path,
+    `there is no frame ${frame}; the last one is ${clip.facts.frames - 1}.`,
+    'Choose another frame.',
+  );
 };
 
 /** A small JPEG of a frame a third into the clip, for lists. */
@@ -51,7 +75,24 @@ export const writePoster = async (clip: ProbedClip, path: string): Promise<void>
   const { pixelAspect } = clip.facts;
   const size = `scale='min(${POSTER_WIDTH},iw*${pixelAspect})':-2:flags=area`;
   const pick = atFrame(clip, frame).length > 0 || frame === 0 ? '' : `select='gte(n,${frame})',`;
-  const args = ['-nostdin', '-v', 'error', '-y', ...seeking(clip, frame), '-map', `0:${clip.stream}`, '-vf', `${pick}${toRgb(clip)},${size},format=yuvj420p`, '-frames:v', '1', '-q:v', '3', '-f', 'mjpeg', `file:${path}`];
+  const args = [
+    '-nostdin',
+    '-v',
+    'error',
+    '-y',
+    ...seeking(clip, frame),
+    '-map',
+    `0:${clip.stream}`,
+    '-vf',
+    `${pick}${toRgb(clip)},${size},format=yuvj420p`,
+    '-frames:v',
+    '1',
+    '-q:v',
+    '3',
+    '-f',
+    'mjpeg',
+    `file:${path}`,
+  ];
   await mustSucceed(clip, await run('ffmpeg', args));
 };
 
@@ -61,11 +102,46 @@ export const writeProxy = async (clip: ProbedClip, path: string, signal?: AbortS
   const [numerator, denominator] = frameRate.split('/');
   const size = `scale='trunc(min(${PROXY_WIDTH},iw*${pixelAspect})/2)*2':-2:flags=bilinear`;
   const filter = `setpts=N*${denominator}/(${numerator}*TB),${size},format=yuv420p`;
-  const coding = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '21', '-g', String(PROXY_KEY_FRAMES), '-bf', '0', '-movflags', '+faststart', '-video_track_timescale', String(Number(numerator) * 4)];
-  const args = ['-nostdin', '-v', 'error', '-y', ...clip.source.input, '-map', `0:${clip.stream}`, '-an', '-vf', filter, '-fps_mode', 'passthrough', ...coding, '-f', 'mp4', `file:${path}`];
+  const coding = [
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '21',
+    '-g',
+    String(PROXY_KEY_FRAMES),
+    '-bf',
+    '0',
+    '-movflags',
+    '+faststart',
+    '-video_track_timescale',
+    String(Number(numerator) * 4),
+  ];
+  const args = [
+    '-nostdin',
+    '-v',
+    'error',
+    '-y',
+    ...clip.source.input,
+    '-map',
+    `0:${clip.stream}`,
+    '-an',
+    '-vf',
+    filter,
+    '-fps_mode',
+    'passthrough',
+    ...coding,
+    '-f',
+    'mp4',
+    `file:${path}`,
+  ];
   await mustSucceed(clip, await run('ffmpeg', args, signal));
 };
 
-const mustSucceed = async (clip: ProbedClip, { code, complaint }: { code: number | null; complaint: string }): Promise<void> => {
+const mustSucceed = async (
+  clip: ProbedClip,
+  { code, complaint }: { code: number | null; complaint: string },
+): Promise<void> => {
   if (code !== 0) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
 };

@@ -16,21 +16,31 @@ export interface Finished {
  * @returns the process and a promise that settles when it ends
  * @throws {ToolMissing} through `ended` when the program is not installed
  */
-export const start = (tool: Tool, args: readonly string[], options: SpawnOptions): { process: ChildProcess; ended: Promise<Finished> } => {
+export const start = (
+  tool: Tool,
+  args: readonly string[],
+  options: SpawnOptions,
+): { process: ChildProcess; ended: Promise<Finished> } => {
   const process = spawn(tool, args, options);
   let complaint = '';
   process.stderr?.setEncoding('utf8').on('data', (text: string) => {
     if (complaint.length < KEPT_COMPLAINT) complaint += text;
   });
   const ended = new Promise<Finished>((resolve, reject) => {
-    process.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? new ToolMissing(tool) : error));
+    process.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'ENOENT' ? new ToolMissing(tool) : error),
+    );
     process.once('close', (code) => resolve({ code, complaint }));
   });
   return { process, ended };
 };
 
 /** Runs a tool to its end and collects what it prints. */
-export const run = async (tool: Tool, args: readonly string[], signal?: AbortSignal): Promise<Finished & { output: Buffer }> => {
+export const run = async (
+  tool: Tool,
+  args: readonly string[],
+  signal?: AbortSignal,
+): Promise<Finished & { output: Buffer }> => {
   const { process, ended } = start(tool, args, { stdio: ['ignore', 'pipe', 'pipe'], signal });
   const parts: Buffer[] = [];
   process.stdout?.on('data', (part: Buffer) => parts.push(part));

@@ -52,7 +52,9 @@ const STUDIES = { foliage: foliageStudy, wall: wallStudy, night: nightStudy };
 
 const cameraOf = ({ camera = {}, seed }: StudyClip): CameraPath =>
   together(
-    camera.handPx || camera.handDeg ? handHeld(camera.handPx ?? 0.001, camera.handDeg ?? 0.001, seed + 5) : lockedOff,
+    camera.handPx || camera.handDeg
+      ? handHeld(camera.handPx ?? 0.001, camera.handDeg ?? 0.001, seed + 5)
+      : lockedOff,
     panning(camera.panPx ?? 0, camera.tiltPx ?? 0),
   );
 
@@ -60,7 +62,8 @@ const lightOf = ({ light = {}, frameRate = '25/1', seed }: StudyClip): Light => 
   const parts: Light[] = [steady];
   if (light.pulseHz && light.depth) parts.push(pulsing(light.pulseHz, light.depth, 0.7));
   if (light.unsteady) parts.push(unsteady(light.unsteady, rationalToNumber(frameRate), seed + 9));
-  if (light.fadeFromSec !== undefined && light.fadeToSec !== undefined) parts.push(fading(light.fadeFromSec, light.fadeToSec));
+  if (light.fadeFromSec !== undefined && light.fadeToSec !== undefined)
+    parts.push(fading(light.fadeFromSec, light.fadeToSec));
   if (light.flashAtSec !== undefined) parts.push(flash(light.flashAtSec, 0.04, 1.6));
   return parts.reduce(both);
 };
@@ -69,7 +72,10 @@ const withSubject = (scene: Scene, clip: StudyClip): Scene => {
   if (!clip.subject) return scene;
   const { tall, pxPerSec } = clip.subject;
   const texture = walker(clip.height * tall, clip.seed + 77, [0.35, 0.3, 0.28]);
-  const place = (t: number): { x: number; y: number } => ({ x: -clip.width * 0.75 + pxPerSec * t, y: clip.height * (1 - tall) * 0.5 });
+  const place = (t: number): { x: number; y: number } => ({
+    x: -clip.width * 0.75 + pxPerSec * t,
+    y: clip.height * (1 - tall) * 0.5,
+  });
   return { ...scene, layers: [...scene.layers, layer(texture, 1, place)] };
 };
 
@@ -78,10 +84,17 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
   const { width, height, seed } = clip;
   const room = (clip.camera?.handPx ?? 0) * 4 + 24;
   const seconds = clip.frames / rationalToNumber(clip.frameRate ?? '25/1');
-  const margin = Math.ceil(room + Math.max(Math.abs(clip.camera?.panPx ?? 0), Math.abs(clip.camera?.tiltPx ?? 0)) * seconds);
+  const margin = Math.ceil(
+    room + Math.max(Math.abs(clip.camera?.panPx ?? 0), Math.abs(clip.camera?.tiltPx ?? 0)) * seconds,
+  );
   const scene = withSubject(STUDIES[clip.study](width, height, seed, margin), clip);
   const shots = [{ startFrame: 0, scene, camera: cameraOf(clip) }];
-  if (clip.cutTo) shots.push({ startFrame: clip.cutTo.atFrame, scene: STUDIES[clip.cutTo.study](width, height, seed + 1, margin), camera: cameraOf(clip) });
+  if (clip.cutTo)
+    shots.push({
+      startFrame: clip.cutTo.atFrame,
+      scene: STUDIES[clip.cutTo.study](width, height, seed + 1, margin),
+      camera: cameraOf(clip),
+    });
   return {
     width,
     height,
@@ -106,7 +119,13 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
 };
 
 /** Faults at random places, well apart, of the kinds and channels in turn. */
-export const scatterFaults = (count: number, width: number, height: number, seed: number, level = 0.45): SensorFault[] => {
+export const scatterFaults = (
+  count: number,
+  width: number,
+  height: number,
+  seed: number,
+  level = 0.45,
+): SensorFault[] => {
   const random = seeded(seed);
   const faults: SensorFault[] = [];
   for (let tries = 0; faults.length < count && tries < 10_000; tries++) {
@@ -115,7 +134,8 @@ export const scatterFaults = (count: number, width: number, height: number, seed
     if (faults.some((f) => Math.hypot(f.x - x, f.y - y) < 12)) continue;
     const n = faults.length;
     const kind = n % 6 === 4 ? 'dead' : n % 6 === 5 ? 'stuck' : 'hot';
-    const channel = kind === 'dead' ? 'luma' : (['luma', 'red', 'luma', 'blue', 'luma', 'green'] as const)[n % 6];
+    const channel =
+      kind === 'dead' ? 'luma' : (['luma', 'red', 'luma', 'blue', 'luma', 'green'] as const)[n % 6];
     faults.push({ x, y, kind, channel, level: kind === 'stuck' ? 0.97 : level * (0.6 + 0.8 * random()) });
   }
   return faults;
@@ -129,7 +149,12 @@ export const renderClip = async (recipe: ClipRecipe, codec: Codec, path: string)
   };
   await mkdir(dirname(path), { recursive: true });
   const { width, height, frameRate, format } = recipe;
-  await encodeFrames({ width, height, frameRate, pixelFormat: pixelFormatName(format) }, codec, frames(), path);
+  await encodeFrames(
+    { width, height, frameRate, pixelFormat: pixelFormatName(format) },
+    codec,
+    frames(),
+    path,
+  );
   if (!truth) throw new Error(`The encoder stopped before ${path} was complete.`);
   return truth;
 };
@@ -147,7 +172,11 @@ let rigVersion: Promise<string> | null = null;
 export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
   rigVersion ??= hashOfRig();
   const codec = clip.codec ?? 'h264Lossless';
-  const key = createHash('sha256').update(JSON.stringify(clip)).update(await rigVersion).digest('hex').slice(0, 24);
+  const key = createHash('sha256')
+    .update(JSON.stringify(clip))
+    .update(await rigVersion)
+    .digest('hex')
+    .slice(0, 24);
   const path = join(CACHE, `${key}.${CODECS[codec].ending}`);
   const words = `${path}.json`;
   if (existsSync(words)) return { path, truth: JSON.parse(await readFile(words, 'utf8')) as RenderTruth };
@@ -164,6 +193,7 @@ const hashOfRig = async (): Promise<string> => {
     const names = (await readdir(join(here, folder))).filter((n) => !n.endsWith('.test.ts')).sort();
     for (const name of names) hash.update(await readFile(join(here, folder, name)));
   }
-  for (const name of ['random.ts', 'render.ts', 'study-clip.ts']) hash.update(await readFile(join(here, name)));
+  for (const name of ['random.ts', 'render.ts', 'study-clip.ts'])
+    hash.update(await readFile(join(here, name)));
   return hash.digest('hex');
 };

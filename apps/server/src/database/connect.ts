@@ -10,7 +10,9 @@ export type Database = NodePgDatabase<typeof schema>;
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'drizzle');
 
 /** Connects and brings the schema up to date. */
-export const connect = async (databaseUrl: string): Promise<{ database: Database; close: () => Promise<void> }> => {
+export const connect = async (
+  databaseUrl: string,
+): Promise<{ database: Database; close: () => Promise<void> }> => {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 8 });
   // A connection that the server drops while idle is replaced at its next use.
   pool.on('error', () => undefined);

@@ -1,6 +1,17 @@
 import type { Clip, ClipFacts, Judgement, Measurement } from '@bevrin/contract';
 import { CLIP_STATES } from '@bevrin/contract';
-import { date, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, uuid } from 'drizzle-orm/pg-core';
+import {
+  date,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  real,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core';
 
 export const clipState = pgEnum('clip_state', CLIP_STATES);
 

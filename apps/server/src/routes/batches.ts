@@ -13,7 +13,11 @@ export const batchRoutes = (store: ClipStore, jobs: MeasureJobs, mediaDirs: read
   return Router()
     .get('/specs', (_request, response) => void response.json([...store.specs.values()]))
     .get('/batches', async (_request, response) => void response.json(await store.batches()))
-    .post('/batches', async (request, response) => void response.status(201).json(await store.createBatch(CreateBatch.parse(request.body))))
+    .post(
+      '/batches',
+      async (request, response) =>
+        void response.status(201).json(await store.createBatch(CreateBatch.parse(request.body))),
+    )
     .get('/batches/:id', async (request, response) => void response.json(await detail(request.params.id)))
     .patch('/batches/:id', async (request, response) => {
       await store.changeSpec(request.params.id, UpdateBatch.parse(request.body).specId);

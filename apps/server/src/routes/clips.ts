@@ -22,7 +22,11 @@ export const clipRoutes = (store: ClipStore, jobs: MeasureJobs): Router =>
     })
     .post('/clips/:id/measure', async (request, response) => {
       const row = await store.row(request.params.id);
-      if (row.path === null) throw new Problem(409, `${row.name}: the upload is not complete. Drop the same file again: it goes on where it stopped.`);
+      if (row.path === null)
+        throw new Problem(
+          409,
+          `${row.name}: the upload is not complete. Drop the same file again: it goes on where it stopped.`,
+        );
       if (row.state !== 'queued' && row.state !== 'measuring') await jobs.enqueue(row.id);
       response.status(202).json(await store.clip(row.id));
     })
@@ -32,19 +36,27 @@ export const clipRoutes = (store: ClipStore, jobs: MeasureJobs): Router =>
       const document: MeasureDocument = { ...measurement, ...judgement };
       response.attachment(`${name}.bevrin.json`).json(document);
     })
-    .get('/clips/:id/poster.jpg', (request, response) => sendPicture(response, join(store.folderOf(request.params.id), 'poster.jpg')))
-    .get('/clips/:id/proxy.mp4', (request, response) => sendPicture(response, join(store.folderOf(request.params.id), 'proxy.mp4')))
+    .get('/clips/:id/poster.jpg', (request, response) =>
+      sendPicture(response, join(store.folderOf(request.params.id), 'poster.jpg')),
+    )
+    .get('/clips/:id/proxy.mp4', (request, response) =>
+      sendPicture(response, join(store.folderOf(request.params.id), 'proxy.mp4')),
+    )
     .get('/clips/:id/frames/:frame.png', async (request, response) => {
       const frame = Number(request.params.frame);
-      if (!Number.isInteger(frame) || frame < 0) throw new Problem(400, 'A frame is named by its number, from 0.');
+      if (!Number.isInteger(frame) || frame < 0)
+        throw new Problem(400, 'A frame is named by its number, from 0.');
       const { path, name } = await store.row(request.params.id);
-      if (path === null) throw new Problem(409, `${name}: the upload is not complete, so there are no frames yet.`);
+      if (path === null)
+        throw new Problem(409, `${name}: the upload is not complete, so there are no frames yet.`);
       const gone = new AbortController();
       response.on('close', () => gone.abort());
-      const still = await stillFrame(await probeClip(await openSource(path)), frame, gone.signal).catch((error: unknown) => {
-        if (gone.signal.aborted) return null;
-        throw error;
-      });
+      const still = await stillFrame(await probeClip(await openSource(path)), frame, gone.signal).catch(
+        (error: unknown) => {
+          if (gone.signal.aborted) return null;
+          throw error;
+        },
+      );
       if (still) response.type('png').set('cache-control', FOREVER).send(still);
     });
 

@@ -1,6 +1,14 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { SerializedError } from '@reduxjs/toolkit';
-import { LiveEvent, type Batch, type BatchDetail, type Clip, type ClipDetail, type CreateBatch, type DeliverySpec } from '@bevrin/contract';
+import {
+  LiveEvent,
+  type Batch,
+  type BatchDetail,
+  type Clip,
+  type ClipDetail,
+  type CreateBatch,
+  type DeliverySpec,
+} from '@bevrin/contract';
 
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
@@ -35,13 +43,17 @@ export const api = createApi({
     clip: build.query<ClipDetail, string>({
       query: (id) => `clips/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'clip', id }],
-      onCacheEntryAdded: async (clipId, { dispatch, updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
+      onCacheEntryAdded: async (
+        clipId,
+        { dispatch, updateCachedData, cacheEntryRemoved, cacheDataLoaded },
+      ) => {
         await cacheDataLoaded.catch(() => undefined);
         const source = listen((event) => {
           if (event.kind !== 'clip' || event.clip.id !== clipId) return;
           updateCachedData((detail) => void Object.assign(detail, event.clip));
           // The readings themselves are large and come only when they are there.
-          if (event.clip.state === 'measured') dispatch(api.util.invalidateTags([{ type: 'clip', id: clipId }]));
+          if (event.clip.state === 'measured')
+            dispatch(api.util.invalidateTags([{ type: 'clip', id: clipId }]));
         });
         await cacheEntryRemoved;
         source.close();
@@ -51,7 +63,9 @@ export const api = createApi({
       query: ({ clipId, note }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { note } }),
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'clip', id: clipId }],
     }),
-    measureAgain: build.mutation<ClipDetail, string>({ query: (id) => ({ url: `clips/${id}/measure`, method: 'POST' }) }),
+    measureAgain: build.mutation<ClipDetail, string>({
+      query: (id) => ({ url: `clips/${id}/measure`, method: 'POST' }),
+    }),
     removeClip: build.mutation<void, string>({ query: (id) => ({ url: `clips/${id}`, method: 'DELETE' }) }),
   }),
 });
@@ -75,6 +89,7 @@ const applyToBatch = (detail: BatchDetail, batchId: string, event: LiveEvent): v
 
 /** What a failed request means, in the server's own sentence where it has one. */
 export const sayError = (error: FetchBaseQueryError | SerializedError | undefined): string => {
-  if (error && 'data' in error && typeof (error.data as { error?: unknown } | null)?.error === 'string') return (error.data as { error: string }).error;
+  if (error && 'data' in error && typeof (error.data as { error?: unknown } | null)?.error === 'string')
+    return (error.data as { error: string }).error;
   return 'The server does not answer. Check that Bevrin is running, then try again.';
 };

@@ -14,7 +14,11 @@ export const uploads = createSlice({
 const RETRY_AFTER_MS = [500, 2000, 5000];
 
 /** Sends a file; one that was cut off before goes on where it stopped. */
-export const sendFile = async (file: File, batchId: string, onRefused: (message: string) => void): Promise<void> => {
+export const sendFile = async (
+  file: File,
+  batchId: string,
+  onRefused: (message: string) => void,
+): Promise<void> => {
   const upload = new Upload(file, {
     endpoint: '/api/uploads',
     metadata: { filename: file.name, batchId },

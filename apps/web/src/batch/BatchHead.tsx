@@ -35,7 +35,11 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
       <div className="mt-2 flex flex-wrap items-center gap-4 text-sm">
         <label className="flex items-center gap-2">
           Delivery spec
-          <select className="border border-rule bg-slip px-1.5 py-0.5" value={batch.specId} onChange={(e) => void changeSpec({ batchId: batch.id, specId: e.target.value })}>
+          <select
+            className="border border-rule bg-slip px-1.5 py-0.5"
+            value={batch.specId}
+            onChange={(e) => void changeSpec({ batchId: batch.id, specId: e.target.value })}
+          >
             {(specs ?? []).map((s) => (
               <option key={s.id} value={s.id}>
                 {s.name}, version {s.version}
@@ -45,7 +49,11 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
         </label>
         <label className="flex items-center gap-2">
           Order
-          <select className="border border-rule bg-slip px-1.5 py-0.5" value={sorting} onChange={(e) => onSort(e.target.value as Sorting)}>
+          <select
+            className="border border-rule bg-slip px-1.5 py-0.5"
+            value={sorting}
+            onChange={(e) => onSort(e.target.value as Sorting)}
+          >
             <option value="worst">worst first</option>
             <option value="received">as received</option>
           </select>
@@ -72,7 +80,14 @@ const PathForm = ({ batchId }: { batchId: string }) => {
   };
   return (
     <form onSubmit={submit} className="relative flex items-center gap-2">
-      <input aria-label="Path of a file or folder on the server" placeholder="path on the server" className="w-56 border border-rule bg-slip px-2 py-0.5" value={path} onChange={(e) => setPath(e.target.value)} required />
+      <input
+        aria-label="Path of a file or folder on the server"
+        placeholder="path on the server"
+        className="w-56 border border-rule bg-slip px-2 py-0.5"
+        value={path}
+        onChange={(e) => setPath(e.target.value)}
+        required
+      />
       <button className="button" disabled={isLoading}>
         Register
       </button>

@@ -22,8 +22,12 @@ export const BatchView = () => {
   const clips = useMemo(() => sorted(data?.clips ?? [], sorting), [data?.clips, sorting]);
   const navigate = useNavigate();
   const dispatch = useDispatch();
-  const at = Math.max(0, clips.findIndex((c) => c.id === selected));
-  const move = (by: number): void => setSelected(clips[Math.max(0, Math.min(clips.length - 1, selected ? at + by : 0))]?.id ?? null);
+  const at = Math.max(
+    0,
+    clips.findIndex((c) => c.id === selected),
+  );
+  const move = (by: number): void =>
+    setSelected(clips[Math.max(0, Math.min(clips.length - 1, selected ? at + by : 0))]?.id ?? null);
   useHotkeys('down', () => move(1), { preventDefault: true });
   useHotkeys('up', () => move(-1), { preventDefault: true });
   useHotkeys('enter', () => void (selected && navigate(`/batches/${batchId}/clips/${selected}`)));
@@ -31,7 +35,10 @@ export const BatchView = () => {
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => files.forEach((file) => void sendFile(file, batchId, (message) => dispatch(uploads.actions.refused(message)))),
+    onDrop: (files) =>
+      files.forEach(
+        (file) => void sendFile(file, batchId, (message) => dispatch(uploads.actions.refused(message))),
+      ),
   });
 
   if (error) return <Full role="alert">{sayError(error)}</Full>;
@@ -40,7 +47,16 @@ export const BatchView = () => {
     <main {...getRootProps()} className="relative flex min-h-0 flex-1 flex-col">
       <input {...getInputProps()} aria-label="Clips to add" />
       <Hatches />
-      <BatchHead detail={data} counts={VERDICTS.map((v) => [v, clips.filter((c) => c.state === 'measured' && c.judgement?.verdict === v).length] as const)} sorting={sorting} onSort={setSorting} onAdd={open} />
+      <BatchHead
+        detail={data}
+        counts={VERDICTS.map(
+          (v) =>
+            [v, clips.filter((c) => c.state === 'measured' && c.judgement?.verdict === v).length] as const,
+        )}
+        sorting={sorting}
+        onSort={setSorting}
+        onAdd={open}
+      />
       <Refusals />
       {clips.length === 0 ? (
         <Full>
@@ -50,12 +66,17 @@ export const BatchView = () => {
       ) : (
         <ClipTable clips={clips} batchId={batchId} selected={selected} onSelect={setSelected} />
       )}
-      {isDragActive && <div className="absolute inset-3 z-10 grid place-items-center border-2 border-dashed border-ink bg-sheet/90 text-lg">Drop to add to this batch</div>}
+      {isDragActive && (
+        <div className="absolute inset-3 z-10 grid place-items-center border-2 border-dashed border-ink bg-sheet/90 text-lg">
+          Drop to add to this batch
+        </div>
+      )}
     </main>
   );
 };
 
-const sorted = (clips: readonly Clip[], sorting: Sorting): Clip[] => (sorting === 'received' ? [...clips] : [...clips].sort((a, b) => badness(b) - badness(a)));
+const sorted = (clips: readonly Clip[], sorting: Sorting): Clip[] =>
+  sorting === 'received' ? [...clips] : [...clips].sort((a, b) => badness(b) - badness(a));
 
 const Full = ({ children, role }: { children: React.ReactNode; role?: string }) => (
   <div className="grid flex-1 place-items-center p-10 text-center text-soft">

@@ -8,7 +8,8 @@ import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severit
 import { Progress, Verdict } from '../parts/Verdict.js';
 
 const ROW = 74;
-const COLUMNS = 'grid grid-cols-[7.2rem_minmax(12rem,1fr)_repeat(8,2.9rem)_6.2rem_minmax(11rem,0.9fr)] items-center gap-x-2 px-5';
+const COLUMNS =
+  'grid grid-cols-[7.2rem_minmax(12rem,1fr)_repeat(8,2.9rem)_6.2rem_minmax(11rem,0.9fr)] items-center gap-x-2 px-5';
 
 interface Props {
   readonly clips: readonly Clip[];
@@ -21,13 +22,23 @@ interface Props {
 export const ClipTable = ({ clips, batchId, selected, onSelect }: Props) => {
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is meant to follow the scroll position
-  const rows = useVirtualizer({ count: clips.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
+  const rows = useVirtualizer({
+    count: clips.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+  });
   useEffect(() => {
     const at = clips.findIndex((c) => c.id === selected);
     if (at >= 0) rows.scrollToIndex(at);
   }, [selected, clips, rows]);
   return (
-    <div role="table" aria-label="Clips" aria-rowcount={clips.length} className="flex min-h-0 flex-1 flex-col">
+    <div
+      role="table"
+      aria-label="Clips"
+      aria-rowcount={clips.length}
+      className="flex min-h-0 flex-1 flex-col"
+    >
       <div role="row" className={`${COLUMNS} heading border-b border-ink bg-sheet py-1`}>
         <span role="columnheader" className="col-span-2">
           Clip
@@ -44,7 +55,12 @@ export const ClipTable = ({ clips, batchId, selected, onSelect }: Props) => {
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => (
             <div key={clips[index].id} className="absolute inset-x-0" style={{ top: start, height: ROW }}>
-              <ClipRow clip={clips[index]} batchId={batchId} current={clips[index].id === selected} onSelect={onSelect} />
+              <ClipRow
+                clip={clips[index]}
+                batchId={batchId}
+                current={clips[index].id === selected}
+                onSelect={onSelect}
+              />
             </div>
           ))}
         </div>
@@ -53,16 +69,44 @@ export const ClipTable = ({ clips, batchId, selected, onSelect }: Props) => {
   );
 };
 
-const ClipRow = ({ clip, batchId, current, onSelect }: { clip: Clip; batchId: string; current: boolean; onSelect: (id: string) => void }) => (
-  <div role="row" aria-selected={current} onClick={() => onSelect(clip.id)} className={`${COLUMNS} h-full border-b border-hair ${current ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}>
+const ClipRow = ({
+  clip,
+  batchId,
+  current,
+  onSelect,
+}: {
+  clip: Clip;
+  batchId: string;
+  current: boolean;
+  onSelect: (id: string) => void;
+}) => (
+  <div
+    role="row"
+    aria-selected={current}
+    onClick={() => onSelect(clip.id)}
+    className={`${COLUMNS} h-full border-b border-hair ${current ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}
+  >
     <span role="cell" className="block h-[62px] w-[110px] bg-well">
-      {clip.hasPictures && <img src={`/api/clips/${clip.id}/poster.jpg`} alt="" loading="lazy" className="h-full w-full object-contain" />}
+      {clip.hasPictures && (
+        <img
+          src={`/api/clips/${clip.id}/poster.jpg`}
+          alt=""
+          loading="lazy"
+          className="h-full w-full object-contain"
+        />
+      )}
     </span>
     <span role="cell" className="min-w-0">
-      <Link to={`/batches/${batchId}/clips/${clip.id}`} className="block truncate font-semibold hover:underline" title={clip.name}>
+      <Link
+        to={`/batches/${batchId}/clips/${clip.id}`}
+        className="block truncate font-semibold hover:underline"
+        title={clip.name}
+      >
         {clip.name}
       </Link>
-      <span className="block truncate text-xs text-soft">{clip.facts ? factsText(clip.facts) : 'facts not read yet'}</span>
+      <span className="block truncate text-xs text-soft">
+        {clip.facts ? factsText(clip.facts) : 'facts not read yet'}
+      </span>
     </span>
     {clip.state === 'measured' ? <Measured clip={clip} /> : <Unmeasured clip={clip} />}
   </div>
@@ -84,7 +128,8 @@ const Measured = ({ clip }: { clip: Clip }) => {
             <span className="block truncate">{TREATMENT_NAMES[step.treatment]}</span>
             <span className="block truncate text-xs text-soft">
               {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}
-              {clip.judgement!.plan.steps.length > 1 && `, then ${clip.judgement!.plan.steps.length - 1} more`}
+              {clip.judgement!.plan.steps.length > 1 &&
+                `, then ${clip.judgement!.plan.steps.length - 1} more`}
             </span>
           </>
         ) : (
@@ -100,7 +145,11 @@ const Unmeasured = ({ clip }: { clip: Clip }) => {
   const [remove] = api.useRemoveClipMutation();
   return (
     <>
-      <span role="cell" className="col-span-8 line-clamp-3 text-sm" {...(clip.error ? { 'data-error': true } : {})}>
+      <span
+        role="cell"
+        className="col-span-8 line-clamp-3 text-sm"
+        {...(clip.error ? { 'data-error': true } : {})}
+      >
         {clip.error}
       </span>
       <span role="cell">

@@ -4,7 +4,11 @@ import { api, sayError } from '../api/client.js';
 
 /** The batches of the house, and a form for a new one. */
 export const BatchListView = () => {
-  const { data: batches, error, isLoading } = api.useBatchesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const {
+    data: batches,
+    error,
+    isLoading,
+  } = api.useBatchesQuery(undefined, { refetchOnMountOrArgChange: true });
   const { data: specs } = api.useSpecsQuery();
   const specName = (id: string): string => specs?.find((s) => s.id === id)?.name ?? id;
   return (
@@ -26,7 +30,10 @@ export const BatchListView = () => {
             {batches.map((b) => (
               <tr key={b.id} className="border-b border-hair">
                 <td className="py-2">
-                  <Link className="font-semibold underline decoration-rule underline-offset-4" to={`/batches/${b.id}`}>
+                  <Link
+                    className="font-semibold underline decoration-rule underline-offset-4"
+                    to={`/batches/${b.id}`}
+                  >
                     {b.name}
                   </Link>
                 </td>
@@ -38,7 +45,9 @@ export const BatchListView = () => {
           </tbody>
         </table>
       )}
-      {batches?.length === 0 && <p className="mb-8">There is no batch yet. Open one, then drop its clips into it.</p>}
+      {batches?.length === 0 && (
+        <p className="mb-8">There is no batch yet. Open one, then drop its clips into it.</p>
+      )}
       <NewBatch specs={specs ?? []} />
     </main>
   );
@@ -61,11 +70,22 @@ const NewBatch = ({ specs }: { specs: readonly { id: string; name: string }[] })
       <h2 className="w-full font-semibold">Open a batch</h2>
       <label className="flex flex-col gap-1 text-sm">
         Name
-        <input className={field} value={name} onChange={(e) => setName(e.target.value)} required maxLength={200} />
+        <input
+          className={field}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          required
+          maxLength={200}
+        />
       </label>
       <label className="flex flex-col gap-1 text-sm">
         Production
-        <input className={field} value={production} onChange={(e) => setProduction(e.target.value)} maxLength={200} />
+        <input
+          className={field}
+          value={production}
+          onChange={(e) => setProduction(e.target.value)}
+          maxLength={200}
+        />
       </label>
       <label className="flex flex-col gap-1 text-sm">
         Delivery spec

@@ -18,7 +18,16 @@ interface Props {
 }
 
 const INK = '#141414';
-const AXIS = { color: INK, gridcolor: '#c9c9c9', linecolor: INK, linewidth: 1, ticks: 'outside', ticklen: 3, zeroline: false, fixedrange: true } as const;
+const AXIS = {
+  color: INK,
+  gridcolor: '#c9c9c9',
+  linecolor: INK,
+  linewidth: 1,
+  ticks: 'outside',
+  ticklen: 3,
+  zeroline: false,
+  fixedrange: true,
+} as const;
 
 /** A curve on ruled paper. The charting library is only fetched when one is looked at. */
 export const Chart = ({ title, xTitle, yTitle, curve, limit, here }: Props) => {
@@ -29,10 +38,42 @@ export const Chart = ({ title, xTitle, yTitle, curve, limit, here }: Props) => {
     let gone = false;
     void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
       if (gone) return;
-      const trace = { x: curve.x, y: curve.y, mode: curve.points ? 'lines+markers' : 'lines', line: { color: INK, width: 1.3 }, marker: { color: INK, size: 5 }, connectgaps: false, hovertemplate: `%{x:.3~f} · %{y:.3~f}<extra></extra>` };
+      const trace = {
+        x: curve.x,
+        y: curve.y,
+        mode: curve.points ? 'lines+markers' : 'lines',
+        line: { color: INK, width: 1.3 },
+        marker: { color: INK, size: 5 },
+        connectgaps: false,
+        hovertemplate: `%{x:.3~f} · %{y:.3~f}<extra></extra>`,
+      };
       const lines = [
-        ...(limit ? [{ type: 'line', xref: 'paper', x0: 0, x1: 1, y0: limit.at, y1: limit.at, line: { color: INK, width: 1, dash: 'dash' } }] : []),
-        ...(here === undefined ? [] : [{ type: 'line', yref: 'paper', y0: 0, y1: 1, x0: here, x1: here, line: { color: INK, width: 1 } }]),
+        ...(limit
+          ? [
+              {
+                type: 'line',
+                xref: 'paper',
+                x0: 0,
+                x1: 1,
+                y0: limit.at,
+                y1: limit.at,
+                line: { color: INK, width: 1, dash: 'dash' },
+              },
+            ]
+          : []),
+        ...(here === undefined
+          ? []
+          : [
+              {
+                type: 'line',
+                yref: 'paper',
+                y0: 0,
+                y1: 1,
+                x0: here,
+                x1: here,
+                line: { color: INK, width: 1 },
+              },
+            ]),
       ];
       const layout = {
         height: 168,
@@ -43,7 +84,19 @@ export const Chart = ({ title, xTitle, yTitle, curve, limit, here }: Props) => {
         xaxis: { ...AXIS, title: { text: xTitle, standoff: 4 } },
         yaxis: { ...AXIS, title: { text: yTitle, standoff: 4 }, rangemode: 'tozero' },
         shapes: lines,
-        annotations: limit ? [{ xref: 'paper', x: 1, y: limit.at, xanchor: 'right', yanchor: 'bottom', text: limit.name, showarrow: false }] : [],
+        annotations: limit
+          ? [
+              {
+                xref: 'paper',
+                x: 1,
+                y: limit.at,
+                xanchor: 'right',
+                yanchor: 'bottom',
+                text: limit.name,
+                showarrow: false,
+              },
+            ]
+          : [],
         showlegend: false,
       };
       void plotly.react(node, [trace], layout, { displayModeBar: false, responsive: true });
@@ -52,7 +105,8 @@ export const Chart = ({ title, xTitle, yTitle, curve, limit, here }: Props) => {
   }, [curve, xTitle, yTitle, limit, here]);
   useEffect(() => {
     const node = root.current;
-    return () => void (node && import('plotly.js-basic-dist-min').then(({ default: plotly }) => plotly.purge(node)));
+    return () =>
+      void (node && import('plotly.js-basic-dist-min').then(({ default: plotly }) => plotly.purge(node)));
   }, []);
   return (
     <figure className="mt-3">

@@ -41,14 +41,15 @@ const worstDefect = (clip: ClipDetail): Defect => clip.judgement?.findings[0]?.d
 const OpenClip = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => {
   const rate = frameRateOf(clip.facts);
   const frames = clip.measurement?.clip.frames ?? clip.facts.frames;
-  const playhead = usePlayhead(frames, rate);
+  const [playhead, video] = usePlayhead(frames, rate);
   const [chosen, setChosen] = useState<Defect | null>(null);
   const [zoom, setZoom] = useState<Zoom>('whole');
   const [marks, setMarks] = useState(true);
   const selected = chosen ?? worstDefect(clip);
   const reading = clip.measurement?.readings[selected];
   const { frame, go, toggle } = playhead;
-  const step = (by: number): void => setChosen(DEFECTS[(DEFECTS.indexOf(selected) + by + DEFECTS.length) % DEFECTS.length]);
+  const step = (by: number): void =>
+    setChosen(DEFECTS[(DEFECTS.indexOf(selected) + by + DEFECTS.length) % DEFECTS.length]);
   useHotkeys('space', toggle, { preventDefault: true });
   useHotkeys('left', () => go(frame - 1), { preventDefault: true });
   useHotkeys('right', () => go(frame + 1), { preventDefault: true });
@@ -65,12 +66,35 @@ const OpenClip = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => {
       <Hatches />
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
-          <Picture clip={clip} playhead={playhead} zoom={zoom} regions={marks ? (reading?.regions ?? []) : []} />
-          <Transport playhead={playhead} frames={frames} rate={rate} zoom={zoom} onZoom={setZoom} marks={marks} onMarks={setMarks} />
+          <Picture
+            clip={clip}
+            video={video}
+            playhead={playhead}
+            zoom={zoom}
+            regions={marks ? (reading?.regions ?? []) : []}
+          />
+          <Transport
+            playhead={playhead}
+            frames={frames}
+            rate={rate}
+            zoom={zoom}
+            onZoom={setZoom}
+            marks={marks}
+            onMarks={setMarks}
+          />
         </div>
         <Sheet clip={clip} selected={selected} onSelect={setChosen} frame={frame} />
       </div>
-      <Lanes measurement={clip.measurement} findings={clip.judgement?.findings ?? []} frames={frames} rate={rate} frame={frame} onGo={go} selected={selected} onSelect={setChosen} />
+      <Lanes
+        measurement={clip.measurement}
+        findings={clip.judgement?.findings ?? []}
+        frames={frames}
+        rate={rate}
+        frame={frame}
+        onGo={go}
+        selected={selected}
+        onSelect={setChosen}
+      />
     </main>
   );
 };
@@ -102,12 +126,21 @@ const Sheet = ({ clip, selected, onSelect, frame }: SheetProps) => {
                 {judgement.spec.name}, version {judgement.spec.version}
               </span>
             </p>
-            <FindingsTable findings={judgement.findings} measurement={measurement} selected={selected} onSelect={onSelect} />
+            <FindingsTable
+              findings={judgement.findings}
+              measurement={measurement}
+              selected={selected}
+              onSelect={onSelect}
+            />
           </div>
           <Tabs.Root defaultValue="evidence" className="flex min-h-0 flex-1 flex-col">
             <Tabs.List aria-label="Sheets" className="flex gap-5 border-b border-rule px-4 text-sm">
               {PAGES.map(([value, name]) => (
-                <Tabs.Trigger key={value} value={value} className="border-b-2 border-transparent py-1 text-soft data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink">
+                <Tabs.Trigger
+                  key={value}
+                  value={value}
+                  className="border-b-2 border-transparent py-1 text-soft data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
+                >
                   {name}
                   {value === 'plan' && judgement.plan.steps.length > 0 && ` (${judgement.plan.steps.length})`}
                 </Tabs.Trigger>
@@ -115,7 +148,12 @@ const Sheet = ({ clip, selected, onSelect, frame }: SheetProps) => {
             </Tabs.List>
             <div className="min-h-0 flex-1 overflow-auto px-4 pb-4">
               <Tabs.Content value="evidence">
-                <Evidence defect={selected} measurement={measurement} finding={judgement.findings.find((f) => f.defect === selected)} frame={frame} />
+                <Evidence
+                  defect={selected}
+                  measurement={measurement}
+                  finding={judgement.findings.find((f) => f.defect === selected)}
+                  frame={frame}
+                />
               </Tabs.Content>
               <Tabs.Content value="plan">
                 <PlanList plan={judgement.plan} onSelect={onSelect} />

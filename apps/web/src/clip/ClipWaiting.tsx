@@ -18,7 +18,11 @@ export const ClipWaiting = ({ clip }: { clip: ClipDetail }) => {
           {clip.error}
         </p>
       )}
-      {clip.state === 'measuring' && <p className="text-soft">The readings come when the whole clip has been seen. You may leave this page.</p>}
+      {clip.state === 'measuring' && (
+        <p className="text-soft">
+          The readings come when the whole clip has been seen. You may leave this page.
+        </p>
+      )}
       {stuck && (
         <span className="flex gap-3">
           {clip.state === 'failed' && (
@@ -26,7 +30,10 @@ export const ClipWaiting = ({ clip }: { clip: ClipDetail }) => {
               Try again
             </button>
           )}
-          <button className="button" onClick={() => void remove(clip.id).then(() => navigate(`/batches/${clip.batchId}`))}>
+          <button
+            className="button"
+            onClick={() => void remove(clip.id).then(() => navigate(`/batches/${clip.batchId}`))}
+          >
             Remove
           </button>
         </span>

@@ -23,13 +23,14 @@ export const Evidence = ({ defect, measurement, finding, frame }: Props) => {
   return (
     <div>
       {finding && <p className="pt-1 pb-2">{finding.because}</p>}
-      <dl className="grid grid-cols-[1fr_auto_1fr_auto] gap-x-3 border-t border-hair text-sm">
+      <dl className="columns-2 gap-x-5 border-t border-hair text-sm">
         {figuresOf(defect, measurement).map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className="truncate border-b border-hair py-0.5 text-soft" title={name}>
-              {name}
-            </dt>
-            <dd className="border-b border-hair py-0.5 text-right whitespace-nowrap">{value}</dd>
+          <div
+            key={name}
+            className="flex break-inside-avoid items-baseline justify-between gap-2 border-b border-hair py-0.5"
+          >
+            <dt className="text-soft">{name}</dt>
+            <dd className="text-right">{value}</dd>
           </div>
         ))}
       </dl>
@@ -50,9 +51,20 @@ const NoiseCurve = ({ measurement, finding }: { measurement: Measurement; findin
     const points = noise.state === 'measured' ? noise.values.curve : [];
     return { x: points.map((p) => p.levelPct), y: points.map((p) => p.sigmaPct), points: true };
   }, [noise]);
-  const limit = useMemo(() => (finding?.reading === 'lumaPct' ? { at: finding.pass, name: 'pass limit' } : undefined), [finding?.reading, finding?.pass]);
+  const limit = useMemo(
+    () => (finding?.reading === 'lumaPct' ? { at: finding.pass, name: 'pass limit' } : undefined),
+    [finding],
+  );
   if (curve.x.length === 0) return null;
-  return <Chart title="Noise against signal level" xTitle="signal level, % of range" yTitle="luma noise σ, %" curve={curve} limit={limit} />;
+  return (
+    <Chart
+      title="Noise against signal level"
+      xTitle="signal level, % of range"
+      yTitle="luma noise σ, %"
+      curve={curve}
+      limit={limit}
+    />
+  );
 };
 
 const LightCurves = ({ measurement, frame }: { measurement: Measurement; frame: number }) => {
@@ -66,11 +78,23 @@ const LightCurves = ({ measurement, frame }: { measurement: Measurement; frame: 
     const points = flicker.state === 'measured' ? flicker.values.spectrum : [];
     return { x: points.map((p) => p.frequencyHz), y: points.map((p) => p.amplitudePct) };
   }, [flicker]);
+  const bars = flicker.state === 'measured' && flicker.values.pattern === 'rolling-bars';
   if (light.x.length === 0) return null;
   return (
     <>
-      <Chart title="Light of the whole frame about its slow course" xTitle="time, s" yTitle="light, %" curve={light} here={frame / rate} />
-      <Chart title="Spectrum over all row bands" xTitle="frequency, Hz" yTitle="amplitude, %" curve={spectrum} />
+      <Chart
+        title={`Light of ${bars ? 'the middle row band' : 'the whole frame'} about its slow course`}
+        xTitle="time, s"
+        yTitle="light, %"
+        curve={light}
+        here={frame / rate}
+      />
+      <Chart
+        title="Spectrum over all row bands"
+        xTitle="frequency, Hz"
+        yTitle="amplitude, %"
+        curve={spectrum}
+      />
     </>
   );
 };

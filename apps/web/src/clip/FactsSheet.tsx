@@ -22,7 +22,10 @@ export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }
 );
 
 const factRows = (f: ClipFacts): [string, string][] => [
-  ['picture', `${f.width} × ${f.height} px${f.pixelAspect === 1 ? '' : `, pixels ${amount(f.pixelAspect, '')} : 1`}${f.rotation ? `, turned ${f.rotation}°` : ''}`],
+  [
+    'picture',
+    `${f.width} × ${f.height} px${f.pixelAspect === 1 ? '' : `, pixels ${amount(f.pixelAspect, '')} : 1`}${f.rotation ? `, turned ${f.rotation}°` : ''}`,
+  ],
   ['rate', `${rateText(f)}, ${f.scan}`],
   ['length', `${f.frames} frames, ${f.durationSec.toFixed(2)} s`],
   ['stored as', `${f.codec} in ${f.container}, ${f.bitDepth} bit, ${f.pixelFormat}`],
@@ -46,7 +49,12 @@ const Note = ({ clipId, saved }: { clipId: string; saved: string }) => {
           {error ? sayError(error) : text !== saved || isLoading ? 'being saved …' : text ? 'saved' : ''}
         </span>
       </span>
-      <textarea className="mt-1 h-20 w-full border border-rule bg-slip p-2" value={text} maxLength={10_000} onChange={(e) => setText(e.target.value)} />
+      <textarea
+        className="mt-1 h-20 w-full border border-rule bg-slip p-2"
+        value={text}
+        maxLength={10_000}
+        onChange={(e) => setText(e.target.value)}
+      />
     </label>
   );
 };

@@ -11,51 +11,70 @@ interface Props {
 
 /** Each defect against its limits, the worst first, then what was not judged. */
 export const FindingsTable = ({ findings, measurement, selected, onSelect }: Props) => {
-  const unjudged = DEFECTS.filter((d) => !findings.some((f) => f.defect === d));
+  const silent = withoutFinding(findings, measurement);
   return (
-    <table className="w-full text-sm">
-      <caption className="sr-only">Findings</caption>
-      <thead className="heading">
-        <tr className="border-b border-ink">
-          <th className="py-1 text-left">Finding</th>
-          <th className="text-right">Reading</th>
-          <th className="pl-3 text-left">Against its limits</th>
-          <th className="pr-2 text-right">Sev.</th>
-          <th className="text-left">Verdict</th>
-        </tr>
-      </thead>
-      <tbody>
-        {findings.map((f) => (
-          <tr key={f.defect} onClick={() => onSelect(f.defect)} className={`cursor-pointer border-b border-hair ${f.defect === selected ? 'bg-slip' : ''}`}>
-            <td className="py-1">
-              <button className="text-left hover:underline" onClick={() => onSelect(f.defect)} aria-pressed={f.defect === selected}>
-                {DEFECT_NAMES[f.defect]}
-              </button>
-            </td>
-            <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
-            <td className="pl-3">
-              <LimitScale finding={f} />
-            </td>
-            <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
-            <td>
-              <Verdict verdict={f.verdict} />
-            </td>
+    <>
+      <table className="w-full text-sm">
+        <caption className="sr-only">Findings</caption>
+        <thead className="heading">
+          <tr className="border-b border-ink">
+            <th className="py-1 text-left">Finding</th>
+            <th className="text-right">Reading</th>
+            <th className="pl-3 text-left">Against its limits</th>
+            <th className="pr-2 text-right">Sev.</th>
+            <th className="text-left">Verdict</th>
           </tr>
-        ))}
-        {unjudged.map((d) => {
-          const reading = measurement.readings[d];
-          return (
-            <tr key={d} className="text-soft">
-              <td className="py-0.5">{DEFECT_NAMES[d]}</td>
-              <td colSpan={4} className="pl-6">
-                {reading.state === 'notMeasurable' ? `not measured: ${reading.reason}` : 'measured; this spec sets no limit'}
+        </thead>
+        <tbody>
+          {findings.map((f) => (
+            <tr
+              key={f.defect}
+              onClick={() => onSelect(f.defect)}
+              className={`cursor-pointer border-b border-hair ${f.defect === selected ? 'bg-slip' : ''}`}
+            >
+              <td className="py-1">
+                <button
+                  className="text-left hover:underline"
+                  onClick={() => onSelect(f.defect)}
+                  aria-pressed={f.defect === selected}
+                >
+                  {DEFECT_NAMES[f.defect]}
+                </button>
+              </td>
+              <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
+              <td className="pl-3">
+                <LimitScale finding={f} />
+              </td>
+              <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
+              <td>
+                <Verdict verdict={f.verdict} />
               </td>
             </tr>
-          );
-        })}
-      </tbody>
-    </table>
+          ))}
+        </tbody>
+      </table>
+      {[...silent].map(([why, defects]) => (
+        <p key={why} className="pt-1.5 text-sm text-soft">
+          {defects.join(', ')}: {why}
+        </p>
+      ))}
+    </>
   );
+};
+
+/** Defects that have no row of their own, by the reason why. */
+const withoutFinding = (findings: readonly Finding[], { readings }: Measurement): Map<string, string[]> => {
+  const reasons = new Map<string, string[]>();
+  for (const d of DEFECTS) {
+    if (findings.some((f) => f.defect === d)) continue;
+    const reading = readings[d];
+    const why =
+      reading.state === 'notMeasurable'
+        ? `not measured, ${reading.reason}`
+        : 'measured; this spec sets no limit';
+    reasons.set(why, [...(reasons.get(why) ?? []), DEFECT_NAMES[d]]);
+  }
+  return reasons;
 };
 
 const WIDE = 112;
@@ -66,11 +85,32 @@ const LimitScale = ({ finding: { value, pass, fail, unit } }: { finding: Finding
   const most = Math.max(fail * 1.5, Math.min(value ?? 0, fail * 3));
   const x = (v: number): number => (Math.min(v, most) / most) * WIDE;
   return (
-    <svg width={WIDE + 4} height={TALL} role="img" aria-label={`passes to ${amount(pass, unit)}, fails above ${amount(fail, unit)}`}>
+    <svg
+      width={WIDE + 4}
+      height={TALL}
+      role="img"
+      aria-label={`passes to ${amount(pass, unit)}, fails above ${amount(fail, unit)}`}
+    >
       <title>{`passes to ${amount(pass, unit)}, fails above ${amount(fail, unit)}`}</title>
       <rect x={0} y={9} width={x(pass)} height={5} fill="#eeeeee" stroke="#141414" strokeWidth={0.6} />
-      <rect x={x(pass)} y={9} width={x(fail) - x(pass)} height={5} fill="url(#hatch)" stroke="#141414" strokeWidth={0.6} />
-      <rect x={x(fail)} y={9} width={WIDE - x(fail)} height={5} fill="#141414" stroke="#141414" strokeWidth={0.6} />
+      <rect
+        x={x(pass)}
+        y={9}
+        width={x(fail) - x(pass)}
+        height={5}
+        fill="url(#hatch)"
+        stroke="#141414"
+        strokeWidth={0.6}
+      />
+      <rect
+        x={x(fail)}
+        y={9}
+        width={WIDE - x(fail)}
+        height={5}
+        fill="#141414"
+        stroke="#141414"
+        strokeWidth={0.6}
+      />
       {value !== null && <path d={`M${x(value)} 8 l-3.5 -7 h7 z`} fill="#141414" />}
     </svg>
   );

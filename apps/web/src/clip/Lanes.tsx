@@ -25,33 +25,91 @@ export const Lanes = ({ measurement, findings, frames, rate, frame, onGo, select
   const paper = useRef<HTMLDivElement>(null);
   const scrub = (e: PointerEvent): void => {
     const box = paper.current?.getBoundingClientRect();
-    if (box && (e.buttons & 1 || e.type === 'pointerdown')) onGo(Math.floor(((e.clientX - box.left) / box.width) * frames));
+    if (box && (e.buttons & 1 || e.type === 'pointerdown'))
+      onGo(Math.floor(((e.clientX - box.left) / box.width) * frames));
   };
   const at = ((frame + 0.5) / frames) * 100;
   return (
-    <section aria-label="Time" className="flex shrink-0 bg-sheet select-none" style={{ height: RULER + DEFECTS.length * LANE }}>
-      <div role="listbox" aria-label="Defects" className="shrink-0 border-r border-ink" style={{ width: GUTTER, paddingTop: RULER }}>
+    <section
+      aria-label="Time"
+      className="flex shrink-0 bg-sheet select-none"
+      style={{ height: RULER + DEFECTS.length * LANE }}
+    >
+      <div
+        role="listbox"
+        aria-label="Defects"
+        className="shrink-0 border-r border-ink"
+        style={{ width: GUTTER, paddingTop: RULER }}
+      >
         {DEFECTS.map((d) => (
-          <LaneHead key={d} defect={d} finding={findings.find((f) => f.defect === d)} measured={measurement?.readings[d].state === 'measured'} current={d === selected} onSelect={onSelect} />
+          <LaneHead
+            key={d}
+            defect={d}
+            finding={findings.find((f) => f.defect === d)}
+            measured={measurement?.readings[d].state === 'measured'}
+            current={d === selected}
+            onSelect={onSelect}
+          />
         ))}
       </div>
-      <div ref={paper} onPointerDown={scrub} onPointerMove={scrub} className="relative min-w-0 flex-1 cursor-crosshair">
+      <div
+        ref={paper}
+        onPointerDown={scrub}
+        onPointerMove={scrub}
+        className="relative min-w-0 flex-1 cursor-crosshair"
+      >
         <Ruler frames={frames} rate={rate} shots={measurement?.shots.map((s) => s.startFrame) ?? []} />
         {DEFECTS.map((d, i) => (
-          <div key={d} className={`absolute inset-x-0 border-t border-hair ${d === selected ? 'bg-slip' : ''}`} style={{ top: RULER + i * LANE, height: LANE }}>
-            <Lane defect={d} measurement={measurement} finding={findings.find((f) => f.defect === d)} frames={frames} />
+          <div
+            key={d}
+            className={`absolute inset-x-0 border-t border-hair ${d === selected ? 'bg-slip' : ''}`}
+            style={{ top: RULER + i * LANE, height: LANE }}
+          >
+            <Lane
+              defect={d}
+              measurement={measurement}
+              finding={findings.find((f) => f.defect === d)}
+              frames={frames}
+            />
           </div>
         ))}
-        <div className="pointer-events-none absolute inset-y-0 w-px bg-ink outline outline-[0.5px] outline-white" style={{ left: `${at}%` }} />
+        <div
+          className="pointer-events-none absolute inset-y-0 w-px bg-ink outline outline-[0.5px] outline-white"
+          style={{ left: `${at}%` }}
+        />
       </div>
     </section>
   );
 };
 
-const LaneHead = ({ defect, finding, measured, current, onSelect }: { defect: Defect; finding: Finding | undefined; measured: boolean; current: boolean; onSelect: (d: Defect) => void }) => (
-  <button role="option" aria-selected={current} onClick={() => onSelect(defect)} className={`flex w-full items-center gap-2 border-t border-hair px-3 text-left text-sm ${current ? 'bg-ink text-white' : ''}`} style={{ height: LANE }}>
+const LaneHead = ({
+  defect,
+  finding,
+  measured,
+  current,
+  onSelect,
+}: {
+  defect: Defect;
+  finding: Finding | undefined;
+  measured: boolean;
+  current: boolean;
+  onSelect: (d: Defect) => void;
+}) => (
+  <button
+    role="option"
+    aria-selected={current}
+    onClick={() => onSelect(defect)}
+    className={`flex w-full items-center gap-2 border-t border-hair px-3 text-left text-sm ${current ? 'bg-ink text-white' : ''}`}
+    style={{ height: LANE }}
+  >
     <span className="flex-1 truncate">{DEFECT_NAMES[defect]}</span>
-    <span className={current ? '' : 'text-soft'}>{finding?.value != null ? amount(finding.value, finding.unit === 'places' ? '' : finding.unit) : measured ? 'measured' : '–'}</span>
+    <span className={current ? '' : 'text-soft'}>
+      {finding?.value != null
+        ? amount(finding.value, finding.unit === 'places' ? '' : finding.unit)
+        : measured
+          ? 'measured'
+          : '–'}
+    </span>
   </button>
 );
 
@@ -66,31 +124,64 @@ const Ruler = ({ frames, rate, shots }: { frames: number; rate: number; shots: r
   return (
     <div className="absolute inset-x-0 top-0 border-b border-ink" style={{ height: RULER }}>
       {figures.map((s) => (
-        <span key={s} className="absolute top-0 h-full border-l border-rule pl-1 text-xs leading-5 text-soft" style={{ left: `${(s / seconds) * 100}%` }}>
+        <span
+          key={s}
+          className="absolute top-0 h-full border-l border-rule pl-1 text-xs leading-5 text-soft"
+          style={{ left: `${(s / seconds) * 100}%` }}
+        >
           {(s / seconds) * 100 < 95 && timeText(Math.round(s * rate), rate)}
         </span>
       ))}
       {shots.slice(1).map((f) => (
-        <span key={f} title={`cut at frame ${f}`} className="absolute bottom-0 h-2.5 border-l-2 border-ink" style={{ left: `${(f / frames) * 100}%` }} />
+        <span
+          key={f}
+          title={`cut at frame ${f}`}
+          className="absolute bottom-0 h-2.5 border-l-2 border-ink"
+          style={{ left: `${(f / frames) * 100}%` }}
+        />
       ))}
     </div>
   );
 };
 
-const Lane = ({ defect, measurement, finding, frames }: { defect: Defect; measurement: Measurement | null; finding: Finding | undefined; frames: number }) => {
+const Lane = ({
+  defect,
+  measurement,
+  finding,
+  frames,
+}: {
+  defect: Defect;
+  measurement: Measurement | null;
+  finding: Finding | undefined;
+  frames: number;
+}) => {
   const reading = measurement?.readings[defect];
   if (!reading) return null;
-  if (reading.state === 'notMeasurable') return <p className="truncate px-2 text-xs leading-[21px] text-soft italic">not measured: {reading.reason}</p>;
+  if (reading.state === 'notMeasurable')
+    return (
+      <p className="truncate px-2 text-xs leading-[21px] text-soft italic">not measured: {reading.reason}</p>
+    );
   const series = Object.values(reading.series)[0] as (number | null)[] | undefined;
   return (
-    <svg viewBox={`0 0 ${UNITS} ${LANE}`} preserveAspectRatio="none" className="h-full w-full" role="img" aria-label={`${DEFECT_NAMES[defect]} over time`}>
-      {series ? <Curve series={series} span={spanOf(series, finding)} /> : finding && finding.value !== null && <Steady finding={finding} frames={frames} />}
+    <svg
+      viewBox={`0 0 ${UNITS} ${LANE}`}
+      preserveAspectRatio="none"
+      className="h-full w-full"
+      role="img"
+      aria-label={`${DEFECT_NAMES[defect]} over time`}
+    >
+      {series ? (
+        <Curve series={series} span={spanOf(series, finding)} />
+      ) : (
+        finding && finding.value !== null && <Steady finding={finding} frames={frames} />
+      )}
     </svg>
   );
 };
 
 /** A lane is never stretched so far that what passes looks like something. */
-const spanOf = (series: readonly (number | null)[], finding: Finding | undefined): number => Math.max(finding?.fail ?? 1, ...series.map((v) => Math.abs(v ?? 0)));
+const spanOf = (series: readonly (number | null)[], finding: Finding | undefined): number =>
+  Math.max(finding?.fail ?? 1, ...series.map((v) => Math.abs(v ?? 0)));
 
 /** The trace of a recorder's pen, about its own middle line. */
 const Curve = ({ series, span }: { series: readonly (number | null)[]; span: number }) => {
@@ -101,13 +192,30 @@ const Curve = ({ series, span }: { series: readonly (number | null)[]; span: num
       pen = 'M';
       return;
     }
-    points.push(`${pen}${(((f + 0.5) / series.length) * UNITS).toFixed(1)} ${(LANE / 2 - (v / span) * (LANE / 2 - 2)).toFixed(2)}`);
+    points.push(
+      `${pen}${(((f + 0.5) / series.length) * UNITS).toFixed(1)} ${(LANE / 2 - (v / span) * (LANE / 2 - 2)).toFixed(2)}`,
+    );
     pen = 'L';
   });
   return (
     <>
-      <line x1={0} x2={UNITS} y1={LANE / 2} y2={LANE / 2} stroke="#9b9b9b" strokeWidth={1} vectorEffect="non-scaling-stroke" strokeDasharray="2 4" />
-      <path d={points.join('')} fill="none" stroke="#141414" strokeWidth={1.2} vectorEffect="non-scaling-stroke" />
+      <line
+        x1={0}
+        x2={UNITS}
+        y1={LANE / 2}
+        y2={LANE / 2}
+        stroke="#9b9b9b"
+        strokeWidth={1}
+        vectorEffect="non-scaling-stroke"
+        strokeDasharray="2 4"
+      />
+      <path
+        d={points.join('')}
+        fill="none"
+        stroke="#141414"
+        strokeWidth={1.2}
+        vectorEffect="non-scaling-stroke"
+      />
     </>
   );
 };
@@ -117,5 +225,16 @@ const Steady = ({ finding, frames }: { finding: Finding; frames: number }) => {
   const tall = Math.max(1, (finding.severity / 100) * (LANE - 4));
   const x = (finding.startFrame / frames) * UNITS;
   const width = ((finding.endFrame - finding.startFrame + 1) / frames) * UNITS;
-  return <rect x={x} width={width} y={LANE - 1 - tall} height={tall} fill={fillOf(finding)} stroke="#141414" strokeWidth={0.5} vectorEffect="non-scaling-stroke" />;
+  return (
+    <rect
+      x={x}
+      width={width}
+      y={LANE - 1 - tall}
+      height={tall}
+      fill={fillOf(finding)}
+      stroke="#141414"
+      strokeWidth={0.5}
+      vectorEffect="non-scaling-stroke"
+    />
+  );
 };

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type PointerEvent, type RefObject } from 'react';
 import type { ClipDetail, ClipFacts, Region } from '@bevrin/contract';
 import { Marks } from './Marks.js';
 import type { Playhead } from './usePlayhead.js';
@@ -12,25 +12,58 @@ const SETTLE_MS = 90;
 
 interface Props {
   readonly clip: ClipDetail & { facts: ClipFacts };
+  readonly video: RefObject<HTMLVideoElement | null>;
   readonly playhead: Playhead;
   readonly zoom: Zoom;
   readonly regions: readonly Region[];
 }
 
 /** The picture: the proxy while it plays, the exact frame as soon as it stands. */
-export const Picture = ({ clip, playhead, zoom, regions }: Props) => {
+export const Picture = ({ clip, video, playhead, zoom, regions }: Props) => {
   const { width, height } = clip.facts;
   const still = useStill(clip.id, playhead, clip.hasPictures);
-  const drag = useDragToPan();
+  const box = useRef<HTMLDivElement>(null);
+  const dragging = useDragToPan(box);
   const whole = zoom === 'whole';
-  const size = whole ? { aspectRatio: `${width} / ${height}`, maxWidth: '100%', maxHeight: '100%', width: `min(100%, calc(var(--tall) * ${width / height}))` } : { width: width * zoom, height: height * zoom };
+  const size = whole
+    ? {
+        aspectRatio: `${width} / ${height}`,
+        maxWidth: '100%',
+        maxHeight: '100%',
+        width: `min(100%, calc(var(--tall) * ${width / height}))`,
+      }
+    : { width: width * zoom, height: height * zoom };
   return (
     <div className="relative min-h-0 min-w-0 flex-1 bg-well">
-      <div ref={drag.box} {...drag.handlers} className={`absolute inset-0 [container-type:size] ${whole ? 'grid place-items-center overflow-hidden' : 'cursor-grab overflow-auto active:cursor-grabbing'}`}>
+      <div
+        ref={box}
+        {...dragging}
+        className={`absolute inset-0 [container-type:size] ${whole ? 'grid place-items-center overflow-hidden' : 'cursor-grab overflow-auto active:cursor-grabbing'}`}
+      >
         <div className="relative mx-auto shrink-0 [--tall:100cqh]" style={size}>
-          <video ref={playhead.video} src={clip.hasPictures ? `/api/clips/${clip.id}/proxy.mp4` : undefined} muted playsInline preload="auto" className="absolute inset-0 h-full w-full object-fill" aria-label={`${clip.name}, playing copy`} />
-          {still.url && !playhead.playing && <img src={still.url} alt={`${clip.name}, frame ${still.frame}`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: zoom === 4 ? 'pixelated' : 'auto' }} />}
-          <Marks width={width} height={height} regions={regions.filter((r) => r.startFrame <= playhead.frame && playhead.frame <= r.endFrame)} />
+          <video
+            ref={video}
+            src={clip.hasPictures ? `/api/clips/${clip.id}/proxy.mp4` : undefined}
+            muted
+            playsInline
+            preload="auto"
+            className="absolute inset-0 h-full w-full object-fill"
+            aria-label={`${clip.name}, playing copy`}
+          />
+          {still.url && !playhead.playing && (
+            <img
+              src={still.url}
+              alt={`${clip.name}, frame ${still.frame}`}
+              draggable={false}
+              className="absolute inset-0 h-full w-full"
+              style={{ imageRendering: zoom === 4 ? 'pixelated' : 'auto' }}
+            />
+          )}
+          <Marks
+            width={width}
+            height={height}
+            regions={regions.filter((r) => r.startFrame <= playhead.frame && playhead.frame <= r.endFrame)}
+          />
         </div>
       </div>
       <p role="status" className="absolute right-0 bottom-0 bg-sheet/90 px-2 py-0.5 text-xs">
@@ -76,13 +109,14 @@ const whatIsShown = (still: Still, { frame, playing }: Playhead, available: bool
   if (!available) return 'no picture yet';
   if (playing) return 'playing copy, reduced';
   if (still.failed) return still.failed;
-  return still.frame === frame ? `frame ${frame}, exact pixels` : `frame ${frame}, exact pixels on their way …`;
+  return still.frame === frame
+    ? `frame ${frame}, exact pixels`
+    : `frame ${frame}, exact pixels on their way …`;
 };
 
-const useDragToPan = () => {
-  const box = useRef<HTMLDivElement>(null);
+const useDragToPan = (box: RefObject<HTMLDivElement | null>) => {
   const from = useRef<{ x: number; y: number; left: number; top: number } | null>(null);
-  const handlers = {
+  return {
     onPointerDown: (e: PointerEvent) => {
       const b = box.current;
       if (!b) return;
@@ -90,9 +124,12 @@ const useDragToPan = () => {
       b.setPointerCapture(e.pointerId);
     },
     onPointerMove: (e: PointerEvent) => {
-      if (from.current) box.current?.scrollTo(from.current.left - (e.clientX - from.current.x), from.current.top - (e.clientY - from.current.y));
+      if (from.current)
+        box.current?.scrollTo(
+          from.current.left - (e.clientX - from.current.x),
+          from.current.top - (e.clientY - from.current.y),
+        );
     },
     onPointerUp: () => void (from.current = null),
   };
-  return { box, handlers };
 };

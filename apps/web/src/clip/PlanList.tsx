@@ -2,7 +2,13 @@ import { DEFECT_NAMES, type Plan } from '@bevrin/contract';
 import { amount, settingText, TREATMENT_NAMES } from '../parts/format.js';
 
 /** The repairs in the order in which they must be done, each with where it starts and what to watch. */
-export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Plan['steps'][number]['defect']) => void }) => {
+export const PlanList = ({
+  plan,
+  onSelect,
+}: {
+  plan: Plan;
+  onSelect: (defect: Plan['steps'][number]['defect']) => void;
+}) => {
   if (plan.steps.length === 0) return <p className="py-2 text-soft">Nothing to repair for this delivery.</p>;
   return (
     <ol className="text-sm">
@@ -18,14 +24,20 @@ export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Pl
               <button className="hover:underline" onClick={() => onSelect(step.defect)}>
                 {DEFECT_NAMES[step.defect]}
               </button>{' '}
-              {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)} expected
+              {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}{' '}
+              expected
             </p>
             <p className="mt-1">{step.because}</p>
-            <Item name="Start with">{Object.entries(step.settings).map(([name, value]) => settingText(name, value)).join(' · ')}</Item>
+            <Item name="Start with">
+              {Object.entries(step.settings)
+                .map(([name, value]) => settingText(name, value))
+                .join(' · ')}
+            </Item>
             <Item name="Risks">{step.risks.join(' ')}</Item>
             <Item name="Check">{step.check.join(' ')}</Item>
             <Item name="Cost">
-              render {step.cost.renderWeight} × playing time, about {step.cost.artistMinutes} min of work{step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}
+              render {step.cost.renderWeight} × playing time, about {step.cost.artistMinutes} min of work
+              {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}
             </Item>
           </div>
         </li>

@@ -15,8 +15,20 @@ interface Props {
 const ZOOM_NAMES: Record<Zoom, string> = { whole: 'whole picture', 1: 'actual size', 4: '4 times' };
 
 /** Where one is, and the ways to go on. */
-export const Transport = ({ playhead: { frame, playing, go, toggle }, frames, rate, zoom, onZoom, marks, onMarks }: Props) => (
-  <div className="flex items-center gap-2 border-y border-ink bg-sheet px-3 py-1 text-sm" role="toolbar" aria-label="Frames">
+export const Transport = ({
+  playhead: { frame, playing, go, toggle },
+  frames,
+  rate,
+  zoom,
+  onZoom,
+  marks,
+  onMarks,
+}: Props) => (
+  <div
+    className="flex items-center gap-2 border-y border-ink bg-sheet px-3 py-1 text-sm"
+    role="toolbar"
+    aria-label="Frames"
+  >
     <button className="button" aria-label="First frame" onClick={() => go(0)}>
       |◁
     </button>
@@ -39,12 +51,21 @@ export const Transport = ({ playhead: { frame, playing, go, toggle }, frames, ra
       {timeText(frame, rate)}
     </span>
     <label className="ml-auto flex items-center gap-1.5 whitespace-nowrap">
-      <input type="checkbox" className="accent-ink" checked={marks} onChange={(e) => onMarks(e.target.checked)} />
+      <input
+        type="checkbox"
+        className="accent-ink"
+        checked={marks}
+        onChange={(e) => onMarks(e.target.checked)}
+      />
       marks
     </label>
     <label className="ml-3">
       <span className="sr-only">Size of the picture</span>
-      <select className="border border-rule bg-slip px-1.5 py-0.5" value={String(zoom)} onChange={(e) => onZoom(ZOOMS.find((z) => String(z) === e.target.value) ?? 'whole')}>
+      <select
+        className="border border-rule bg-slip px-1.5 py-0.5"
+        value={String(zoom)}
+        onChange={(e) => onZoom(ZOOMS.find((z) => String(z) === e.target.value) ?? 'whole')}
+      >
         {ZOOMS.map((z) => (
           <option key={z} value={String(z)}>
             {ZOOM_NAMES[z]}

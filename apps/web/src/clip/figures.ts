@@ -4,9 +4,17 @@ import { amount } from '../parts/format.js';
 type Figure = readonly [name: string, value: string];
 
 const percent = (share: number): string => `${Math.round(100 * share)} %`;
-const optional = (value: number | null, unit: string): string => (value === null ? 'none' : amount(value, unit));
+const optional = (value: number | null, unit: string): string =>
+  value === null ? 'none' : amount(value, unit);
 
-const CHANNEL_NAMES: Record<NoiseValues['worstChannel'], string> = { luma: 'luma', cb: 'Cb', cr: 'Cr', red: 'red', green: 'green', blue: 'blue' };
+const CHANNEL_NAMES: Record<NoiseValues['worstChannel'], string> = {
+  luma: 'luma',
+  cb: 'Cb',
+  cr: 'Cr',
+  red: 'red',
+  green: 'green',
+  blue: 'blue',
+};
 
 const ofNoise = (v: NoiseValues): Figure[] => [
   ['luma σ', amount(v.lumaPct, '%')],
@@ -30,12 +38,12 @@ const ofFlicker = (v: FlickerValues): Figure[] => [
   ['depth', amount(v.depthPct, '%')],
   ['RMS', amount(v.rmsPct, '%')],
   ['pattern', v.pattern.replace('-', ' ')],
-  ['frequency seen', optional(v.frequencyHz, 'Hz')],
+  ['frequency', optional(v.frequencyHz, 'Hz')],
   ['bars in the frame', optional(v.barsPerFrame, '')],
-  ['drift, heights a second', optional(v.barDriftPerSec, '')],
+  ['drift', v.barDriftPerSec === null ? 'none' : `${amount(v.barDriftPerSec, '')} heights/s`],
   ...v.lampHz.flatMap((lamp): Figure[] => [
-    ['lamps that explain it', `${lamp.lightHz} Hz light`],
-    ['steady shutter', lamp.steadyShuttersSec.map(shutter).slice(0, 3).join(', ') || 'none at this rate'],
+    ['lamps', `${lamp.lightHz} Hz light`],
+    ['steady shutters', lamp.steadyShuttersSec.map(shutter).slice(0, 3).join(', ') || 'none'],
   ]),
 ];
 
@@ -44,8 +52,15 @@ const MOST_PIXELS = 8;
 const ofHotPixels = (v: HotPixelValues): Figure[] => [
   ['places', String(v.count)],
   ['per megapixel', amount(v.perMegapixel, '')],
-  ...v.pixels.slice(0, MOST_PIXELS).map((p): Figure => [`${p.kind}, ${p.channel}, at ${p.x}, ${p.y}`, `${amount(p.contrastPct, '%')}, seen ${Math.round(p.seenPct)} %`]),
-  ...(v.pixels.length > MOST_PIXELS ? [['further places', String(v.pixels.length - MOST_PIXELS)] as const] : []),
+  ...v.pixels
+    .slice(0, MOST_PIXELS)
+    .map((p): Figure => [
+      `${p.kind}, ${p.channel}, at ${p.x}, ${p.y}`,
+      `${amount(p.contrastPct, '%')}, seen ${Math.round(p.seenPct)} %`,
+    ]),
+  ...(v.pixels.length > MOST_PIXELS
+    ? [['further places', String(v.pixels.length - MOST_PIXELS)] as const]
+    : []),
 ];
 
 /** The figures of a reading in words and units; none where it was not measured. */

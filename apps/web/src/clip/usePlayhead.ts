@@ -3,7 +3,6 @@ import { useCallback, useEffect, useRef, useState, type RefObject } from 'react'
 export interface Playhead {
   readonly frame: number;
   readonly playing: boolean;
-  readonly video: RefObject<HTMLVideoElement | null>;
   go(frame: number): void;
   toggle(): void;
 }
@@ -11,8 +10,12 @@ export interface Playhead {
 /**
  * Where in the clip one is. While it plays the proxy leads; parked, the frame leads and the proxy follows.
  * In the proxy frame n stands at n over the rate.
+ * @returns the playhead, and the reference of the element that plays the proxy
  */
-export const usePlayhead = (frames: number, rate: number): Playhead => {
+export const usePlayhead = (
+  frames: number,
+  rate: number,
+): readonly [Playhead, RefObject<HTMLVideoElement | null>] => {
   const video = useRef<HTMLVideoElement>(null);
   const [frame, setFrame] = useState(0);
   const [playing, setPlaying] = useState(false);
@@ -62,5 +65,5 @@ export const usePlayhead = (frames: number, rate: number): Playhead => {
     };
   }, [playing, rate, frames, clamp, go]);
 
-  return { frame, playing, video, go, toggle };
+  return [{ frame, playing, go, toggle }, video];
 };

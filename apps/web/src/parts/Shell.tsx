@@ -50,10 +50,15 @@ export const Shell = () => {
           )}
         </nav>
         <Dialog.Root open={keys} onOpenChange={setKeys}>
-          <Dialog.Trigger className="ml-auto text-sm underline decoration-rule underline-offset-4">Keys</Dialog.Trigger>
+          <Dialog.Trigger className="ml-auto text-sm underline decoration-rule underline-offset-4">
+            Keys
+          </Dialog.Trigger>
           <Dialog.Portal>
             <Dialog.Overlay className="fixed inset-0 bg-black/40" />
-            <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-slip p-6">
+            <Dialog.Content
+              aria-describedby={undefined}
+              className="fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 border border-ink bg-slip p-6"
+            >
               <Dialog.Title className="mb-3 border-b border-ink pb-2 font-semibold">Keys</Dialog.Title>
               <dl className="grid grid-cols-[7rem_1fr] gap-y-1 text-sm">
                 {KEYS.map(([key, does]) => (

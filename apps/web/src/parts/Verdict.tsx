@@ -9,7 +9,9 @@ const MARKS: Record<VerdictName, string> = {
 
 /** A verdict as a stamp: told by its word, its border and its weight. */
 export const Verdict = ({ verdict, large = false }: { verdict: VerdictName; large?: boolean }) => (
-  <span className={`inline-block border px-2 text-center ${large ? 'text-lg' : 'text-sm'} ${MARKS[verdict]}`}>{verdict}</span>
+  <span className={`inline-block border px-2 text-center ${large ? 'text-lg' : 'text-sm'} ${MARKS[verdict]}`}>
+    {verdict}
+  </span>
 );
 
 const STATES: Record<Clip['state'], string> = {

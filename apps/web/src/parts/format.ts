@@ -3,11 +3,18 @@ import { rationalToNumber, type ClipFacts, type Step } from '@bevrin/contract';
 export const frameRateOf = (facts: Pick<ClipFacts, 'frameRate'>): number => rationalToNumber(facts.frameRate);
 
 /** A figure with its unit, to as many digits as can be believed. */
-export const amount = (value: number | null, unit: string): string => (value === null ? '–' : `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`);
+export const amount = (value: number | null, unit: string): string => {
+  if (value === null) return '–';
+  const figure = Number(value.toPrecision(3));
+  const named = unit === 'places' && figure === 1 ? 'place' : unit;
+  return named ? `${figure} ${named}` : String(figure);
+};
 
-export const rateText = (facts: ClipFacts): string => `${Number(frameRateOf(facts).toFixed(3))} fps${facts.variableFrameRate ? ', variable' : ''}`;
+export const rateText = (facts: ClipFacts): string =>
+  `${Number(frameRateOf(facts).toFixed(3))} fps${facts.variableFrameRate ? ', variable' : ''}`;
 
-export const factsText = (facts: ClipFacts): string => `${facts.width}×${facts.height} · ${rateText(facts)} · ${facts.codec} ${facts.bitDepth} bit · ${facts.durationSec.toFixed(1)} s`;
+export const factsText = (facts: ClipFacts): string =>
+  `${facts.width}×${facts.height} · ${rateText(facts)} · ${facts.codec} ${facts.bitDepth} bit · ${facts.durationSec.toFixed(1)} s`;
 
 /** Minutes, seconds and frames from the start of the clip. */
 export const timeText = (frame: number, rate: number): string => {
@@ -39,6 +46,12 @@ const SETTING_NAMES: Record<string, string> = {
 };
 
 export const settingText = (name: string, value: Step['settings'][string]): string => {
-  const shown = Array.isArray(value) ? `${value.length} listed` : typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value);
+  const shown = Array.isArray(value)
+    ? `${value.length} listed`
+    : typeof value === 'boolean'
+      ? value
+        ? 'on'
+        : 'off'
+      : String(value);
   return `${SETTING_NAMES[name] ?? name} ${shown}`;
 };

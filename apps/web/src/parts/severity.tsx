@@ -27,7 +27,8 @@ export const Hatches = () => (
 );
 
 /** How a finding is inked: plain, hatched or solid by its verdict. */
-export const fillOf = (finding: Finding): string => (finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9');
+export const fillOf = (finding: Finding): string =>
+  finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9';
 
 /** One defect of one clip: a bar as tall as its severity, plain, hatched or solid by verdict, with its figure. */
 export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Finding | undefined }) => {
@@ -41,11 +42,29 @@ export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Fin
     <span className="flex flex-col items-center" role="img" aria-label={label} title={label}>
       <svg width="20" height={HEIGHT + 1} aria-hidden>
         {tall > 0 ? (
-          <rect x="4" y={HEIGHT - tall} width="12" height={tall} fill={fillOf(finding!)} stroke="#141414" strokeWidth={finding!.verdict === 'pass' ? 0.5 : 1} />
+          <rect
+            x="4"
+            y={HEIGHT - tall}
+            width="12"
+            height={tall}
+            fill={fillOf(finding!)}
+            stroke="#141414"
+            strokeWidth={finding!.verdict === 'pass' ? 0.5 : 1}
+          />
         ) : null}
-        <line x1="1" x2="19" y1={HEIGHT + 0.5} y2={HEIGHT + 0.5} stroke="#141414" strokeDasharray={tall > 0 ? undefined : '2 3'} strokeWidth="1" />
+        <line
+          x1="1"
+          x2="19"
+          y1={HEIGHT + 0.5}
+          y2={HEIGHT + 0.5}
+          stroke="#141414"
+          strokeDasharray={tall > 0 ? undefined : '2 3'}
+          strokeWidth="1"
+        />
       </svg>
-      <span className="text-xs leading-tight text-soft">{finding ? (finding.value === null ? 'n/m' : finding.severity) : '\u00a0'}</span>
+      <span className="text-xs leading-tight text-soft">
+        {finding ? (finding.value === null ? 'n/m' : finding.severity) : '\u00a0'}
+      </span>
     </span>
   );
 };
@@ -58,5 +77,6 @@ export const badness = (clip: Clip): number => {
   return worst + findings.reduce((sum, f) => sum + f.severity, 0) / 1000;
 };
 
-export const findingFor = (clip: Clip, defect: Defect): Finding | undefined => clip.judgement?.findings.find((f) => f.defect === defect);
+export const findingFor = (clip: Clip, defect: Defect): Finding | undefined =>
+  clip.judgement?.findings.find((f) => f.defect === defect);
 export { DEFECTS };

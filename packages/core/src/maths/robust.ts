@@ -37,7 +37,8 @@ export const halfSampleMode = (values: ArrayLike<number>): number => {
       if (part[i + half - 1] - part[i] < part[best + half - 1] - part[best]) best = i;
     part = part.subarray(best, best + half);
   }
-  if (part.length === 3) return part[1] - part[0] < part[2] - part[1] ? (part[0] + part[1]) / 2 : (part[1] + part[2]) / 2;
+  if (part.length === 3)
+    return part[1] - part[0] < part[2] - part[1] ? (part[0] + part[1]) / 2 : (part[1] + part[2]) / 2;
   return mean(part);
 };
 

@@ -11,4 +11,6 @@ const NOT_BUILT = 'not built yet';
 
 /** The answers of the defects that no measure looks at yet. */
 export const unbuiltReadings = (): Partial<Record<Defect, NotMeasurable>> =>
-  Object.fromEntries(DEFECTS.filter((d) => !MEASURES.some((m) => m.defect === d)).map((d) => [d, notMeasurable(NOT_BUILT)]));
+  Object.fromEntries(
+    DEFECTS.filter((d) => !MEASURES.some((m) => m.defect === d)).map((d) => [d, notMeasurable(NOT_BUILT)]),
+  );

@@ -24,7 +24,8 @@ export type Prepared = readonly Level[];
 
 const LOCAL_MEAN_RADIUS = 5;
 
-export const prepare = (base: Level): Prepared => pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
+export const prepare = (base: Level): Prepared =>
+  pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
 
 const SEARCH_RADIUS = 8;
 const POINT_GRID = 32;
@@ -67,7 +68,8 @@ const search = (a: Level, b: Level): Similarity => {
   const reachX = Math.min(SEARCH_RADIUS, a.width >> 2) >> 1;
   const reachY = Math.min(SEARCH_RADIUS, a.height >> 2) >> 1;
   const looks: Shift[] = [];
-  for (let dy = -reachY; dy <= reachY; dy++) for (let dx = -reachX; dx <= reachX; dx++) looks.push({ dx, dy, score: likeness(halfA, halfB, dx, dy) });
+  for (let dy = -reachY; dy <= reachY; dy++)
+    for (let dx = -reachX; dx <= reachX; dx++) looks.push({ dx, dy, score: likeness(halfA, halfB, dx, dy) });
   looks.sort((m, n) => n.score - m.score);
   let best: Shift = { dx: 0, dy: 0, score: likeness(a, b, 0, 0) };
   for (const look of looks.slice(0, SECOND_LOOKS))
@@ -92,7 +94,11 @@ const likeness = (a: Level, b: Level, dx: number, dy: number): number => {
   let aa = 1e-9;
   let bb = 1e-9;
   for (let y = Math.max(0, -dy); y < Math.min(a.height, b.height - dy); y++)
-    for (let i = y * a.width + left, j = (y + dy) * b.width + left + dx, end = y * a.width + right; i < end; i++, j++) {
+    for (
+      let i = y * a.width + left, j = (y + dy) * b.width + left + dx, end = y * a.width + right;
+      i < end;
+      i++, j++
+    ) {
       const p = a.samples[i];
       const q = b.samples[j];
       ab += p * q;
@@ -168,11 +174,25 @@ const align = (a: Level, b: Level, start: Similarity): Registration | null => {
     const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes);
     if (seen < LEAST_POINTS) return null;
     const typical = sizes.subarray(0, seen).sort()[Math.floor(seen * 0.4)];
-    const inside = normalEquations(points, offsets, REACH * Math.max(0.02, 1.4826 * typical), cx, cy, side, normal, right);
+    const inside = normalEquations(
+      points,
+      offsets,
+      REACH * Math.max(0.02, 1.4826 * typical),
+      cx,
+      cy,
+      side,
+      normal,
+      right,
+    );
     if (inside < LEAST_POINTS) return null;
     const step = solveSymmetric(normal, right);
     if (!step) return null;
-    motion = { dx: motion.dx + step[0], dy: motion.dy + step[1], zoom: motion.zoom + step[2] / side, turn: motion.turn + step[3] / side };
+    motion = {
+      dx: motion.dx + step[0],
+      dy: motion.dy + step[1],
+      zoom: motion.zoom + step[2] / side,
+      turn: motion.turn + step[3] / side,
+    };
     following = inside / seen;
     if (Math.abs(step[0]) + Math.abs(step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
   }
@@ -183,12 +203,24 @@ const align = (a: Level, b: Level, start: Similarity): Registration | null => {
  * How far each point lies, along its gradient, from where the motion puts it; `NaN` outside.
  * @returns how many are inside; their distances stand at the head of `sizes`
  */
-const measureOffsets = (points: Points, b: Level, m: Similarity, cx: number, cy: number, offsets: Float64Array, sizes: Float64Array): number => {
+const measureOffsets = (
+  points: Points,
+  b: Level,
+  m: Similarity,
+  cx: number,
+  cy: number,
+  offsets: Float64Array,
+  sizes: Float64Array,
+): number => {
   let seen = 0;
   for (let p = 0; p < points.count; p++) {
     const ux = points.x[p] - cx;
     const uy = points.y[p] - cy;
-    const value = sample(b, points.x[p] + m.dx + m.zoom * ux - m.turn * uy, points.y[p] + m.dy + m.turn * ux + m.zoom * uy);
+    const value = sample(
+      b,
+      points.x[p] + m.dx + m.zoom * ux - m.turn * uy,
+      points.y[p] + m.dy + m.turn * ux + m.zoom * uy,
+    );
     const offset = (value - points.value[p]) * points.reach[p];
     offsets[p] = offset;
     if (offset === offset) sizes[seen++] = Math.abs(offset);
@@ -197,7 +229,16 @@ const measureOffsets = (points: Points, b: Level, m: Similarity, cx: number, cy:
 };
 
 /** Sums up the weighted normal equations of one step; returns how many points play a part. */
-const normalEquations = (points: Points, offsets: Float64Array, reach: number, cx: number, cy: number, side: number, h: Float64Array, g: Float64Array): number => {
+const normalEquations = (
+  points: Points,
+  offsets: Float64Array,
+  reach: number,
+  cx: number,
+  cy: number,
+  side: number,
+  h: Float64Array,
+  g: Float64Array,
+): number => {
   h.fill(0);
   g.fill(0);
   let inside = 0;
@@ -247,7 +288,13 @@ const sample = (level: Level, x: number, y: number): number => {
 };
 
 /** Where a point of the first picture is found in the second. */
-export const carry = (m: Similarity, x: number, y: number, width: number, height: number): { x: number; y: number } => {
+export const carry = (
+  m: Similarity,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): { x: number; y: number } => {
   const ux = x - (width - 1) / 2;
   const uy = y - (height - 1) / 2;
   return { x: x + m.dx + m.zoom * ux - m.turn * uy, y: y + m.dy + m.turn * ux + m.zoom * uy };

@@ -43,7 +43,8 @@ export class ShotFinder {
     const comes = f >= 2 && this.changeOverTwo[f] < LEAST_CHANGE / 2;
     if (goes || comes) return false;
     const around: number[] = [];
-    for (let k = -NEIGHBOURS; k <= NEIGHBOURS; k++) if (k !== 0 && f + k > 0 && f + k < this.change.length) around.push(this.change[f + k]);
+    for (let k = -NEIGHBOURS; k <= NEIGHBOURS; k++)
+      if (k !== 0 && f + k > 0 && f + k < this.change.length) around.push(this.change[f + k]);
     return around.length === 0 || here > STANDS_OUT * median(around);
   }
 }
@@ -54,7 +55,10 @@ const coarsePicture = ({ width, height, samples }: Level): Float64Array => {
   const step = width > 200 ? 2 : 1;
   for (let row = 0; row < ROWS; row++)
     for (let column = 0; column < COLUMNS; column++) {
-      const [left, right] = [Math.floor((column * width) / COLUMNS), Math.floor(((column + 1) * width) / COLUMNS)];
+      const [left, right] = [
+        Math.floor((column * width) / COLUMNS),
+        Math.floor(((column + 1) * width) / COLUMNS),
+      ];
       let [sum, count] = [0, 0];
       for (let y = Math.floor((row * height) / ROWS); y < Math.floor(((row + 1) * height) / ROWS); y += step)
         for (let x = left; x < right; x += step) {

@@ -25,7 +25,12 @@ export interface Frame {
 /** How large the small view is, and which frames are seen full size. */
 export interface FeedPlan {
   readonly small: { readonly width: number; readonly height: number };
-  readonly bursts: { readonly first: number; readonly stride: number; readonly length: number; readonly count: number };
+  readonly bursts: {
+    readonly first: number;
+    readonly stride: number;
+    readonly length: number;
+    readonly count: number;
+  };
 }
 
 /** Small frames are about this wide: enough to follow light and coarse motion, little enough for every frame. */
@@ -41,7 +46,10 @@ export const planFeed = (facts: Pick<ClipFacts, 'width' | 'height' | 'frames'>):
   const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
   const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
   return {
-    small: { width: Math.max(1, Math.floor(facts.width / factor)), height: Math.max(1, Math.floor(facts.height / factor)) },
+    small: {
+      width: Math.max(1, Math.floor(facts.width / factor)),
+      height: Math.max(1, Math.floor(facts.height / factor)),
+    },
     bursts: {
       first: Math.floor((stride - BURST_LENGTH) / 2),
       stride,

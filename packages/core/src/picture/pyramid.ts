@@ -18,7 +18,8 @@ export const halve = (plane: { width: number; height: number; samples: ArrayLike
   for (let y = 0, o = 0; y < height; y++) {
     let i = 2 * y * plane.width;
     let j = i + plane.width;
-    for (let x = 0; x < width; x++, i += 2, j += 2, o++) samples[o] = 0.25 * (from[i] + from[i + 1] + from[j] + from[j + 1]);
+    for (let x = 0; x < width; x++, i += 2, j += 2, o++)
+      samples[o] = 0.25 * (from[i] + from[i + 1] + from[j] + from[j + 1]);
   }
   return { width, height, samples };
 };
@@ -63,9 +64,19 @@ export const withoutLocalMean = (level: Level, radius: number): Level => {
 
 /** One over the number of samples within `radius` of each place of a line. */
 const reciprocals = (length: number, radius: number): Float64Array =>
-  Float64Array.from({ length }, (_, i) => 1 / (Math.min(length - 1, i + radius) - Math.max(0, i - radius) + 1));
+  Float64Array.from(
+    { length },
+    (_, i) => 1 / (Math.min(length - 1, i + radius) - Math.max(0, i - radius) + 1),
+  );
 
-const meanAlong = (from: Float32Array, to: Float32Array, start: number, width: number, radius: number, share: Float64Array): void => {
+const meanAlong = (
+  from: Float32Array,
+  to: Float32Array,
+  start: number,
+  width: number,
+  radius: number,
+  share: Float64Array,
+): void => {
   let sum = 0;
   for (let x = 0; x < Math.min(radius, width); x++) sum += from[start + x];
   const filling = Math.min(radius + 1, width);

@@ -13,7 +13,9 @@ export interface SignalScale {
 export const lumaScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): SignalScale => {
   const top = 2 ** facts.bitDepth - 1;
   const step = 2 ** (facts.bitDepth - 8);
-  return facts.range === 'limited' ? { black: 16 * step, span: 219 * step, top } : { black: 0, span: top, top };
+  return facts.range === 'limited'
+    ? { black: 16 * step, span: 219 * step, top }
+    : { black: 0, span: top, top };
 };
 
 /** Scale of colour-difference planes; `black` is the code of no colour. */
@@ -32,7 +34,11 @@ export const smallScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): Signal
 
 /** Weights of red and blue in luma (ITU-R BT.601-7, BT.709-6, BT.2020-2). */
 export const lumaWeights = (matrix: ClipFacts['matrix']): { kr: number; kb: number } =>
-  matrix === 'bt601' ? { kr: 0.299, kb: 0.114 } : matrix === 'bt2020' ? { kr: 0.2627, kb: 0.0593 } : { kr: 0.2126, kb: 0.0722 };
+  matrix === 'bt601'
+    ? { kr: 0.299, kb: 0.114 }
+    : matrix === 'bt2020'
+      ? { kr: 0.2627, kb: 0.0593 }
+      : { kr: 0.2126, kb: 0.0722 };
 
 /**
  * Undoes the transfer.

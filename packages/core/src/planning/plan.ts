@@ -11,17 +11,30 @@ const MINUTES_PER_RENDER_WEIGHT = 1;
 export const planFor = (findings: readonly Finding[], measurement: Measurement): Plan => {
   const worth: { defect: Finding['defect']; gain: number }[] = [];
   const steps = TREATMENTS_IN_ORDER.flatMap((treatment) => {
-    const finding = findings.find((f) => f.defect === treatment.defect && (f.verdict === 'fail' || f.verdict === 'marginal'));
+    const finding = findings.find(
+      (f) => f.defect === treatment.defect && (f.verdict === 'fail' || f.verdict === 'marginal'),
+    );
     if (!finding || finding.value === null) return [];
     const proposal = treatment.propose({ ...finding, value: finding.value }, measurement);
     if (!proposal) return [];
     const { chance, ...step } = proposal;
     worth.push({ defect: finding.defect, gain: gainForEffort(finding, proposal, chance) });
-    return [{ treatment: treatment.treatment, defect: treatment.defect, ...step, because: `${step.because} ${treatment.precedes}` }];
+    return [
+      {
+        treatment: treatment.treatment,
+        defect: treatment.defect,
+        ...step,
+        because: `${step.because} ${treatment.precedes}`,
+      },
+    ];
   });
   const byGain = [...worth].sort((a, b) => b.gain - a.gain);
   return {
-    steps: steps.map((step, i) => ({ order: i + 1, priority: byGain.findIndex((w) => w.defect === step.defect) + 1, ...step })),
+    steps: steps.map((step, i) => ({
+      order: i + 1,
+      priority: byGain.findIndex((w) => w.defect === step.defect) + 1,
+      ...step,
+    })),
   };
 };
 

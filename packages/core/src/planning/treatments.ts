@@ -33,10 +33,19 @@ const correctPixels: Treatment = {
     if (hotPixels.state !== 'measured') return null;
     const { pixels } = hotPixels.values;
     return {
-      settings: { positions: pixels.map((p) => [p.x, p.y]), radiusPx: 2, method: 'median of the surroundings in the same frame' },
+      settings: {
+        positions: pixels.map((p) => [p.x, p.y]),
+        radiusPx: 2,
+        method: 'median of the surroundings in the same frame',
+      },
       expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: 0 },
-      risks: ['Where fine detail crosses a corrected place it is interpolated: a small smudge can crawl over it.'],
-      check: ['Enlarge the first three positions 6 times on a frame with a plain background.', 'Look for new faults in the darkest shot: more of them show as the sensor warms up.'],
+      risks: [
+        'Where fine detail crosses a corrected place it is interpolated: a small smudge can crawl over it.',
+      ],
+      check: [
+        'Enlarge the first three positions 6 times on a frame with a plain background.',
+        'Look for new faults in the darkest shot: more of them show as the sensor warms up.',
+      ],
       cost: { renderWeight: 0.2, artistMinutes: round(2 + pixels.length * 0.1, 0), cropPct: 0 },
       because: `${pixels.length} ${pixels.length === 1 ? 'place stands' : 'places stand'} out at the same position whatever the scene does.`,
       chance: 0.95,
@@ -53,7 +62,9 @@ const deflicker: Treatment = {
     const { frequencyHz, pattern, barsPerFrame, lampHz } = flicker.values;
     const rate = rationalToNumber(clip.frameRate);
     // One whole beat has to lie in the window of 2n + 1 frames.
-    const each = frequencyHz ? Math.min(MOST_WINDOW_EACH_SIDE, Math.max(1, Math.ceil((rate / frequencyHz - 1) / 2))) : IRREGULAR_WINDOW;
+    const each = frequencyHz
+      ? Math.min(MOST_WINDOW_EACH_SIDE, Math.max(1, Math.ceil((rate / frequencyHz - 1) / 2)))
+      : IRREGULAR_WINDOW;
     const lamp = lampHz[0];
     const bars = pattern === 'rolling-bars';
     return {
@@ -64,9 +75,20 @@ const deflicker: Treatment = {
         motionCompensation: !bars,
         strengthPct: 100,
       },
-      expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: round(finding.value * DEFLICKER_LEAVES) },
-      risks: [`Whatever moves far within ${2 * each + 1} frames can smear or trail.`, ...(bars ? ['A dark subject that fills a row band can be brightened with it.'] : [])],
-      check: ['Play a second around the fastest movement, before against after.', bars ? 'Look at plain walls for bars that are left.' : 'Look at plain bright areas for pumping.'],
+      expect: {
+        reading: finding.reading,
+        unit: finding.unit,
+        from: finding.value,
+        to: round(finding.value * DEFLICKER_LEAVES),
+      },
+      risks: [
+        `Whatever moves far within ${2 * each + 1} frames can smear or trail.`,
+        ...(bars ? ['A dark subject that fills a row band can be brightened with it.'] : []),
+      ],
+      check: [
+        'Play a second around the fastest movement, before against after.',
+        bars ? 'Look at plain walls for bars that are left.' : 'Look at plain bright areas for pumping.',
+      ],
       cost: { renderWeight: round(1 + 0.15 * (2 * each + 1), 1), artistMinutes: 10, cropPct: 0 },
       because: lamp
         ? `The light swings at ${round(frequencyHz ?? 0, 2)} Hz: ${lamp.lightHz} Hz lamps beat so at ${round(rate, 3)} frames a second.`
@@ -111,7 +133,11 @@ const reduceNoise: Treatment = {
         ...(spatial > 0 ? ['Averaging over space is needed too: fine texture and skin soften.'] : []),
         ...(coarseShare > 0.4 ? ['The grain is coarse: fine-grain settings will leave blotches.'] : []),
       ],
-      check: ['Enlarge the shadows 4 times, after the grade.', `Look at the ${worstChannel} channel on its own.`, 'Look for plastic surfaces; bring a little grain back if there are any.'],
+      check: [
+        'Enlarge the shadows 4 times, after the grade.',
+        `Look at the ${worstChannel} channel on its own.`,
+        'Look for plastic surfaces; bring a little grain back if there are any.',
+      ],
       cost: { renderWeight: round(2 + 1.2 * (2 * each + 1), 1), artistMinutes: 12, cropPct: 0 },
       because: `To bring ${round(lumaPct)} % to ${round(target)} % takes ${Number.isFinite(frames) ? `an average of ${Math.ceil(frames)} frames` : 'more than averaging frames: part of the noise stays in place'}.`,
       chance: left <= target ? 0.85 : 0.4,

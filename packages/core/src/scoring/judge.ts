@@ -1,9 +1,18 @@
-import { DEFECT_NAMES, type DeliverySpec, type Finding, type Limit, type Measurement, type Verdict } from '@bevrin/contract';
+import {
+  DEFECT_NAMES,
+  type DeliverySpec,
+  type Finding,
+  type Limit,
+  type Measurement,
+  type Verdict,
+} from '@bevrin/contract';
 import { severityOf } from './severity.js';
 
 /** Sets a measurement against a delivery spec: one finding for each limit, worst first. */
 export const findingsOf = (measurement: Measurement, spec: DeliverySpec): Finding[] =>
-  spec.limits.map((limit) => judge(measurement, limit)).sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
+  spec.limits
+    .map((limit) => judge(measurement, limit))
+    .sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
 
 const RANK: Record<Verdict, number> = { fail: 3, incomplete: 2, marginal: 1, pass: 0 };
 
@@ -24,10 +33,26 @@ const judge = (measurement: Measurement, limit: Limit): Finding => {
   };
   const name = DEFECT_NAMES[limit.defect];
   if (reading.state === 'notMeasurable')
-    return { ...base, value: null, severity: 0, verdict: 'incomplete', sharePct: 0, regions: [], because: `${name} could not be measured: ${reading.reason}` };
+    return {
+      ...base,
+      value: null,
+      severity: 0,
+      verdict: 'incomplete',
+      sharePct: 0,
+      regions: [],
+      because: `${name} could not be measured: ${reading.reason}`,
+    };
   const value = (reading.values as Record<string, unknown>)[limit.reading];
   if (typeof value !== 'number')
-    return { ...base, value: null, severity: 0, verdict: 'incomplete', sharePct: 0, regions: [], because: `${name} has no reading "${limit.reading}" on this clip.` };
+    return {
+      ...base,
+      value: null,
+      severity: 0,
+      verdict: 'incomplete',
+      sharePct: 0,
+      regions: [],
+      because: `${name} has no reading "${limit.reading}" on this clip.`,
+    };
   const verdict: Verdict = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
   return {
     ...base,

@@ -54,7 +54,15 @@ interface RowPlan {
   readonly dv: number;
 }
 
-const planRow = (layer: Layer, pose: Pose, t: number, width: number, height: number, y: number, offset: { dx: number; dy: number }): RowPlan => {
+const planRow = (
+  layer: Layer,
+  pose: Pose,
+  t: number,
+  width: number,
+  height: number,
+  y: number,
+  offset: { dx: number; dy: number },
+): RowPlan => {
   const angle = (pose.rotationDeg * Math.PI) / 180;
   const cos = Math.cos(angle) / pose.zoom;
   const sin = Math.sin(angle) / pose.zoom;
@@ -74,10 +82,22 @@ const planRow = (layer: Layer, pose: Pose, t: number, width: number, height: num
 };
 
 /** Lays the plates over one row, the nearest first; `clear` holds what still shines through at each pixel. */
-const addRow = (scene: Scene, pose: Pose, t: number, width: number, height: number, y: number, offset: { dx: number; dy: number }, gain: number, clear: Float32Array, out: Float32Array): void => {
+const addRow = (
+  scene: Scene,
+  pose: Pose,
+  t: number,
+  width: number,
+  height: number,
+  y: number,
+  offset: { dx: number; dy: number },
+  gain: number,
+  clear: Float32Array,
+  out: Float32Array,
+): void => {
   clear.fill(gain);
   const start = y * width * 3;
-  for (let l = scene.layers.length - 1; l >= 0; l--) addPlate(planRow(scene.layers[l], pose, t, width, height, y, offset), width, start, clear, out);
+  for (let l = scene.layers.length - 1; l >= 0; l--)
+    addPlate(planRow(scene.layers[l], pose, t, width, height, y, offset), width, start, clear, out);
   const [red, green, blue] = scene.ground;
   for (let x = 0, o = start; x < width; x++, o += 3) {
     out[o] += red * clear[x];
@@ -87,7 +107,13 @@ const addRow = (scene: Scene, pose: Pose, t: number, width: number, height: numb
 };
 
 /** About 30 operations for each pixel that the plate covers. */
-const addPlate = ({ rgba: p, texWidth, texHeight, u: firstU, v: firstV, du, dv }: RowPlan, width: number, start: number, clear: Float32Array, out: Float32Array): void => {
+const addPlate = (
+  { rgba: p, texWidth, texHeight, u: firstU, v: firstV, du, dv }: RowPlan,
+  width: number,
+  start: number,
+  clear: Float32Array,
+  out: Float32Array,
+): void => {
   const rightmost = texWidth - 1;
   const lowest = texHeight - 1;
   const below = texWidth * 4;

@@ -34,7 +34,14 @@ export class NoiseTruth {
   sigmaPct(): Record<'luma' | 'cb' | 'cr' | 'red' | 'green' | 'blue', number> {
     const of = (power: number): number => 100 * Math.sqrt(power / Math.max(1, this.samples));
     const p = this.power;
-    return { luma: of(p.luma), cb: of(p.cb), cr: of(p.cr), red: of(p.red), green: of(p.green), blue: of(p.blue) };
+    return {
+      luma: of(p.luma),
+      cb: of(p.cb),
+      cr: of(p.cr),
+      red: of(p.red),
+      green: of(p.green),
+      blue: of(p.blue),
+    };
   }
 }
 
@@ -74,7 +81,8 @@ export class Packer {
     this.planes.forEach((plane, p) => {
       const span = (p === 0 ? 219 : 224) * scale;
       const base = (p === 0 ? 16 : 128) * scale;
-      for (let i = 0; i < plane.length; i++) this.codes[o++] = Math.max(0, Math.min(top, Math.round(base + span * plane[i])));
+      for (let i = 0; i < plane.length; i++)
+        this.codes[o++] = Math.max(0, Math.min(top, Math.round(base + span * plane[i])));
     });
     return this.bytes;
   }

@@ -15,7 +15,8 @@ export const pulsing =
 export const unsteady = (depth: number, frameRate: number, seed: number): Light => {
   const random = seeded(seed);
   const levels = Array.from({ length: 4096 }, () => 1 + depth * normal(random));
-  return (t) => Math.max(0.05, levels[Math.min(levels.length - 1, Math.max(0, Math.floor(t * frameRate + 1e-6)))]);
+  return (t) =>
+    Math.max(0.05, levels[Math.min(levels.length - 1, Math.max(0, Math.floor(t * frameRate + 1e-6)))]);
 };
 
 /** Down to black between two instants. */

@@ -29,7 +29,8 @@ export const handHeld = (rmsPx: number, rmsDeg: number, seed: number): CameraPat
     });
     const power = waves.reduce((sum, w) => sum + (w.amplitude * w.amplitude) / 2, 0);
     const scale = rms / Math.sqrt(power);
-    return (t) => scale * waves.reduce((sum, w) => sum + w.amplitude * Math.sin(2 * Math.PI * w.hz * t + w.phase), 0);
+    return (t) =>
+      scale * waves.reduce((sum, w) => sum + w.amplitude * Math.sin(2 * Math.PI * w.hz * t + w.phase), 0);
   };
   const x = axis(rmsPx / Math.SQRT2);
   const y = axis(rmsPx / Math.SQRT2);
@@ -42,4 +43,9 @@ export const together =
   (t) =>
     paths
       .map((path) => path(t))
-      .reduce((a, b) => ({ x: a.x + b.x, y: a.y + b.y, rotationDeg: a.rotationDeg + b.rotationDeg, zoom: a.zoom * b.zoom }));
+      .reduce((a, b) => ({
+        x: a.x + b.x,
+        y: a.y + b.y,
+        rotationDeg: a.rotationDeg + b.rotationDeg,
+        zoom: a.zoom * b.zoom,
+      }));

@@ -22,7 +22,13 @@ export interface Sensor {
   readonly faults: readonly SensorFault[];
 }
 
-export const cleanSensor: Sensor = { noisePct: [0, 0, 0], grainSigmaPx: 0, fixedPatternPct: 0, shadowLift: 0, faults: [] };
+export const cleanSensor: Sensor = {
+  noisePct: [0, 0, 0],
+  grainSigmaPx: 0,
+  fixedPatternPct: 0,
+  shadowLift: 0,
+  faults: [],
+};
 
 const TABLE = 1 << 20;
 const deviates = (() => {
@@ -31,7 +37,13 @@ const deviates = (() => {
 })();
 
 /** Fills `out` with unit-variance noise, white or clumped, repeatable by seed. */
-export const grain = (width: number, height: number, sigmaPx: number, seed: number, out: Float32Array): void => {
+export const grain = (
+  width: number,
+  height: number,
+  sigmaPx: number,
+  seed: number,
+  out: Float32Array,
+): void => {
   const random = seeded(seed);
   for (let y = 0; y < height; y++) {
     const from = Math.floor(random() * (TABLE - width));
@@ -42,7 +54,9 @@ export const grain = (width: number, height: number, sigmaPx: number, seed: numb
 
 const clump = (plane: Float32Array, width: number, height: number, sigmaPx: number): void => {
   const radius = Math.ceil(3 * sigmaPx);
-  const taps = Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigmaPx * sigmaPx)));
+  const taps = Array.from({ length: 2 * radius + 1 }, (_, i) =>
+    Math.exp(-((i - radius) ** 2) / (2 * sigmaPx * sigmaPx)),
+  );
   // Unit output variance for white input: divide by the root of the sum of squares.
   const norm = Math.sqrt(taps.reduce((s, t) => s + t * t, 0));
   const wrap = (i: number, n: number): number => ((i % n) + n) % n;
@@ -107,7 +121,10 @@ export class Develop {
           noisy[i] += (field[p] * sigma + (this.fixed[p] * fixedPatternPct) / 100) * lift;
         }
       }
-      this.applyFaults(noisy, faults.filter((f) => f.kind !== 'hot'));
+      this.applyFaults(
+        noisy,
+        faults.filter((f) => f.kind !== 'hot'),
+      );
     }
   }
 
@@ -116,7 +133,12 @@ export class Develop {
     for (const fault of faults)
       for (const c of channels[fault.channel]) {
         const i = (fault.y * this.width + fault.x) * 3 + c;
-        signal[i] = fault.kind === 'dead' ? 0 : fault.kind === 'stuck' ? fault.level : Math.min(1, signal[i] + fault.level);
+        signal[i] =
+          fault.kind === 'dead'
+            ? 0
+            : fault.kind === 'stuck'
+              ? fault.level
+              : Math.min(1, signal[i] + fault.level);
       }
   }
 }

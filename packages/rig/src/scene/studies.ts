@@ -48,7 +48,13 @@ export const deadLeaves = (
     const cy = box.y + random() * box.height;
     const colour = mix(palette[Math.floor(random() * palette.length)], [0.4, 0.4, 0.4], random() * 0.25);
     const tone = 0.5 + random();
-    const base = textured([colour[0] * tone, colour[1] * tone, colour[2] * tone], 0.35, Math.max(8, r), i + seed, fractal);
+    const base = textured(
+      [colour[0] * tone, colour[1] * tone, colour[2] * tone],
+      0.35,
+      Math.max(8, r),
+      i + seed,
+      fractal,
+    );
     const angle = random() * Math.PI;
     const [cos, sin, ratio] = [Math.cos(angle), Math.sin(angle), 0.35 + 0.65 * random()];
     const lit = random() * 2 * Math.PI;
@@ -96,10 +102,37 @@ export const wallStudy = (width: number, height: number, seed: number, marginPx 
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
   texture.fill((x, y) => mix([0.35, 0.48, 0.7], [0.75, 0.78, 0.8], Math.min(1, y / (h * 0.5)) + 0 * x));
-  texture.rectangle(w * 0.12, h * 0.25, w * 0.7, h * 0.75, textured([0.42, 0.36, 0.3], 0.12, 90, seed, fractal));
-  texture.polygon([[w * 0.45, h * 0.25], [w * 0.82, h * 0.25], [w * 0.82, h], [w * 0.6, h]], textured([0.12, 0.11, 0.12], 0.12, 70, seed + 1, fractal));
-  for (let i = 0; i < 4; i++) texture.rectangle(w * (0.17 + i * 0.16), h * 0.38, w * 0.07, h * 0.2, textured([0.02, 0.03, 0.05], 0.5, 30, seed + i, fractal));
-  deadLeaves(texture, seed, STONE, { x: 0, y: h * 0.78, width: w, height: h * 0.22 }, { smallest: 5, largest: h * 0.08 });
+  texture.rectangle(
+    w * 0.12,
+    h * 0.25,
+    w * 0.7,
+    h * 0.75,
+    textured([0.42, 0.36, 0.3], 0.12, 90, seed, fractal),
+  );
+  texture.polygon(
+    [
+      [w * 0.45, h * 0.25],
+      [w * 0.82, h * 0.25],
+      [w * 0.82, h],
+      [w * 0.6, h],
+    ],
+    textured([0.12, 0.11, 0.12], 0.12, 70, seed + 1, fractal),
+  );
+  for (let i = 0; i < 4; i++)
+    texture.rectangle(
+      w * (0.17 + i * 0.16),
+      h * 0.38,
+      w * 0.07,
+      h * 0.2,
+      textured([0.02, 0.03, 0.05], 0.5, 30, seed + i, fractal),
+    );
+  deadLeaves(
+    texture,
+    seed,
+    STONE,
+    { x: 0, y: h * 0.78, width: w, height: h * 0.22 },
+    { smallest: 5, largest: h * 0.08 },
+  );
   return { layers: [layer(texture)], ground: [0.2, 0.2, 0.2] };
 };
 
@@ -108,8 +141,16 @@ export const nightStudy = (width: number, height: number, seed: number, marginPx
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
   texture.fill(textured([0.03, 0.028, 0.03], 0.3, 80, seed, fractal));
-  deadLeaves(texture, seed, STONE, { x: 0, y: h * 0.5, width: w, height: h * 0.5 }, { smallest: 6, largest: h * 0.15, cover: 1.2 });
-  texture.shade((x, y) => 0.12 + 1.1 * Math.exp(-((x - w * 0.35) ** 2 + (y - h * 0.4) ** 2) / (2 * (w * 0.16) ** 2)));
+  deadLeaves(
+    texture,
+    seed,
+    STONE,
+    { x: 0, y: h * 0.5, width: w, height: h * 0.5 },
+    { smallest: 6, largest: h * 0.15, cover: 1.2 },
+  );
+  texture.shade(
+    (x, y) => 0.12 + 1.1 * Math.exp(-((x - w * 0.35) ** 2 + (y - h * 0.4) ** 2) / (2 * (w * 0.16) ** 2)),
+  );
   const random = seeded(seed);
   for (let i = 0; i < 9; i++) texture.ellipse(random() * w, random() * h * 0.5, 6, 6, [0.8, 0.7, 0.5], 3);
   return { layers: [layer(texture)], ground: [0.02, 0.02, 0.02] };
@@ -121,12 +162,34 @@ export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.0
   const texture = new Texture(Math.ceil(h * 0.5), Math.ceil(h));
   const cx = texture.width / 2;
   const cloth = textured(coat, 0.4, h / 12, seed, fractal);
-  texture.polygon([[cx - h * 0.1, h * 0.5], [cx + h * 0.1, h * 0.5], [cx + h * 0.16, h], [cx + h * 0.04, h]], textured([0.05, 0.05, 0.07], 0.4, h / 10, seed + 1, fractal));
-  texture.polygon([[cx - h * 0.1, h * 0.5], [cx + h * 0.02, h * 0.5], [cx - h * 0.05, h], [cx - h * 0.16, h]], textured([0.06, 0.06, 0.08], 0.4, h / 10, seed + 2, fractal));
+  texture.polygon(
+    [
+      [cx - h * 0.1, h * 0.5],
+      [cx + h * 0.1, h * 0.5],
+      [cx + h * 0.16, h],
+      [cx + h * 0.04, h],
+    ],
+    textured([0.05, 0.05, 0.07], 0.4, h / 10, seed + 1, fractal),
+  );
+  texture.polygon(
+    [
+      [cx - h * 0.1, h * 0.5],
+      [cx + h * 0.02, h * 0.5],
+      [cx - h * 0.05, h],
+      [cx - h * 0.16, h],
+    ],
+    textured([0.06, 0.06, 0.08], 0.4, h / 10, seed + 2, fractal),
+  );
   texture.ellipse(cx, h * 0.36, h * 0.13, h * 0.21, cloth);
   texture.line(cx - h * 0.11, h * 0.24, cx - h * 0.2, h * 0.5, h * 0.06, cloth);
   texture.line(cx + h * 0.11, h * 0.24, cx + h * 0.19, h * 0.48, h * 0.06, cloth);
-  texture.ellipse(cx, h * 0.09, h * 0.06, h * 0.075, textured([0.45, 0.28, 0.2], 0.15, h / 20, seed + 3, fractal));
+  texture.ellipse(
+    cx,
+    h * 0.09,
+    h * 0.06,
+    h * 0.075,
+    textured([0.45, 0.28, 0.2], 0.15, h / 20, seed + 3, fractal),
+  );
   texture.ellipse(cx, h * 0.05, h * 0.075, h * 0.035, [0.08, 0.08, 0.09]);
   return texture;
 };

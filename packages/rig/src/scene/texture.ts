@@ -52,10 +52,19 @@ export class Texture {
 
   ellipse(cx: number, cy: number, rx: number, ry: number, ink: Ink, softness = 1): void {
     const r = Math.min(rx, ry);
-    this.paint({ x: cx - rx - softness, y: cy - ry - softness, width: 2 * (rx + softness), height: 2 * (ry + softness) }, ink, (x, y) => {
-      const d = Math.hypot((x - cx) / rx, (y - cy) / ry);
-      return Math.max(0, Math.min(1, ((1 - d) * r) / softness + 0.5));
-    });
+    this.paint(
+      {
+        x: cx - rx - softness,
+        y: cy - ry - softness,
+        width: 2 * (rx + softness),
+        height: 2 * (ry + softness),
+      },
+      ink,
+      (x, y) => {
+        const d = Math.hypot((x - cx) / rx, (y - cy) / ry);
+        return Math.max(0, Math.min(1, ((1 - d) * r) / softness + 0.5));
+      },
+    );
   }
 
   /** A convex polygon whose corners run clockwise. */
@@ -106,7 +115,13 @@ export class Texture {
 }
 
 /** A paint whose brightness is broken up by 1/f texture: `depth` 0.2 is ±20 % about. */
-export const textured = (colour: Colour, depth: number, sizePx: number, seed: number, fractal: FractalNoise): Ink => {
+export const textured = (
+  colour: Colour,
+  depth: number,
+  sizePx: number,
+  seed: number,
+  fractal: FractalNoise,
+): Ink => {
   const scale = 1 / sizePx;
   return (x, y) => {
     const k = 1 + depth * 2 * (fractal(x * scale, y * scale, 5, seed) - 0.5);

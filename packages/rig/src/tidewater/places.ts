@@ -7,8 +7,19 @@ import { bricks, corrugated, ground, locomotive, paneWindow, planks, sky } from 
 const MARGIN = 70;
 
 /** Somebody who walks along a line: from the left edge of the picture on, in output pixels. */
-const walkerLayer = (height: number, tall: number, fromX: number, pxPerSec: number, feetY: number, seed: number, coat: Colour): Scene['layers'][number] =>
-  layer(walker(height * tall, seed, coat), 1, (t) => ({ x: fromX + pxPerSec * t, y: feetY - (height * tall) / 2 + 2 * Math.sin(t * 11) }));
+const walkerLayer = (
+  height: number,
+  tall: number,
+  fromX: number,
+  pxPerSec: number,
+  feetY: number,
+  seed: number,
+  coat: Colour,
+): Scene['layers'][number] =>
+  layer(walker(height * tall, seed, coat), 1, (t) => ({
+    x: fromX + pxPerSec * t,
+    y: feetY - (height * tall) / 2 + 2 * Math.sin(t * 11),
+  }));
 
 /** The engine shed: brick, tall windows, a locomotive on the road, lamps in the roof. */
 export const engineShed = (width: number, height: number): Scene => {
@@ -17,12 +28,17 @@ export const engineShed = (width: number, height: number): Scene => {
   const floor = h * 0.78;
   back.fill(bricks([0.34, 0.16, 0.1], 46, 18, 11));
   back.rectangle(0, 0, w, h * 0.2, corrugated([0.16, 0.16, 0.17], 26, 12));
-  for (let i = 0; i < 9; i++) back.line(i * w * 0.125, h * 0.2, (i + 0.5) * w * 0.125, 0, 12, [0.05, 0.045, 0.04]);
+  for (let i = 0; i < 9; i++)
+    back.line(i * w * 0.125, h * 0.2, (i + 0.5) * w * 0.125, 0, 12, [0.05, 0.045, 0.04]);
   back.rectangle(0, h * 0.19, w, 14, [0.06, 0.05, 0.05]);
-  for (let i = 0; i < 4; i++) paneWindow(back, w * (0.1 + i * 0.22), h * 0.28, w * 0.1, h * 0.34, 4, 7, [0.62, 0.68, 0.7], 20 + i);
+  for (let i = 0; i < 4; i++)
+    paneWindow(back, w * (0.1 + i * 0.22), h * 0.28, w * 0.1, h * 0.34, 4, 7, [0.62, 0.68, 0.7], 20 + i);
   back.rectangle(0, floor, w, h - floor, ground([0.2, 0.19, 0.17], [0.13, 0.12, 0.11], floor, h, 13));
   for (const y of [0.86, 0.94]) back.rectangle(0, h * y, w, 9, [0.3, 0.29, 0.28]);
-  back.shade((x, y) => 0.45 + 0.75 * Math.exp(-(((x - w * 0.5) / (w * 0.45)) ** 2) - ((y - h * 0.45) / (h * 0.6)) ** 2));
+  back.shade(
+    (x, y) =>
+      0.45 + 0.75 * Math.exp(-(((x - w * 0.5) / (w * 0.45)) ** 2) - ((y - h * 0.45) / (h * 0.6)) ** 2),
+  );
   for (let i = 0; i < 5; i++) back.ellipse(w * (0.12 + i * 0.19), h * 0.15, 22, 12, [0.92, 0.9, 0.78], 6);
   const front = plate(width, height, MARGIN);
   locomotive(front, w * 0.3, h * 0.94, h * 0.36, [0.05, 0.17, 0.09], 31);
@@ -31,8 +47,20 @@ export const engineShed = (width: number, height: number): Scene => {
   front.rectangle(w * 0.04, h * 0.8, 14, h * 0.14, bench);
   front.rectangle(w * 0.19, h * 0.8, 14, h * 0.14, bench);
   const random = seeded(16);
-  for (let i = 0; i < 14; i++) front.rectangle(w * (0.03 + 0.18 * random()), h * 0.8 - 26, 10 + 14 * random(), 26, [0.1 + 0.3 * random(), 0.1 + 0.1 * random(), 0.08]);
-  return { layers: [layer(back, 0.9), walkerLayer(height, 0.36, -width * 0.42, 62, height * 0.36, 41, [0.12, 0.15, 0.24]), layer(front, 1.05)], ground: [0.05, 0.05, 0.05] };
+  for (let i = 0; i < 14; i++)
+    front.rectangle(w * (0.03 + 0.18 * random()), h * 0.8 - 26, 10 + 14 * random(), 26, [
+      0.1 + 0.3 * random(),
+      0.1 + 0.1 * random(),
+      0.08,
+    ]);
+  return {
+    layers: [
+      layer(back, 0.9),
+      walkerLayer(height, 0.36, -width * 0.42, 62, height * 0.36, 41, [0.12, 0.15, 0.24]),
+      layer(front, 1.05),
+    ],
+    ground: [0.05, 0.05, 0.05],
+  };
 };
 
 /** The signal box at night: levers, a desk lamp, the line outside in the dark. */
@@ -49,9 +77,19 @@ export const signalBox = (width: number, height: number): Scene => {
     });
     room.rectangle(x + w * 0.128, h * 0.11, 7, h * 0.38, [0.1, 0.08, 0.06]);
   }
-  for (const [x, y, c] of [[0.12, 0.4, [0.9, 0.2, 0.12]], [0.5, 0.37, [0.2, 0.7, 0.35]], [0.83, 0.41, [0.85, 0.75, 0.5]]] as const) room.ellipse(w * x, h * y, 7, 7, c, 5);
+  for (const [x, y, c] of [
+    [0.12, 0.4, [0.9, 0.2, 0.12]],
+    [0.5, 0.37, [0.2, 0.7, 0.35]],
+    [0.83, 0.41, [0.85, 0.75, 0.5]],
+  ] as const)
+    room.ellipse(w * x, h * y, 7, 7, c, 5);
   room.rectangle(0, h * 0.62, w, h * 0.38, ground([0.13, 0.11, 0.09], [0.08, 0.07, 0.06], h * 0.62, h, 53));
-  const colours: Colour[] = [[0.45, 0.06, 0.05], [0.05, 0.12, 0.4], [0.05, 0.05, 0.05], [0.5, 0.4, 0.08]];
+  const colours: Colour[] = [
+    [0.45, 0.06, 0.05],
+    [0.05, 0.12, 0.4],
+    [0.05, 0.05, 0.05],
+    [0.5, 0.4, 0.08],
+  ];
   room.rectangle(w * 0.2, h * 0.7, w * 0.5, h * 0.08, planks([0.12, 0.12, 0.12], 22, 54));
   for (let i = 0; i < 16; i++) {
     const x = w * (0.215 + i * 0.03);
@@ -62,13 +100,24 @@ export const signalBox = (width: number, height: number): Scene => {
   room.rectangle(w * 0.74, h * 0.6, w * 0.22, 14, [0.24, 0.14, 0.07]);
   room.rectangle(w * 0.77, h * 0.555, w * 0.09, h * 0.045, [0.62, 0.58, 0.48]);
   room.line(w * 0.9, h * 0.6, w * 0.88, h * 0.5, 8, [0.2, 0.2, 0.2]);
-  room.polygon([[w * 0.855, h * 0.5], [w * 0.885, h * 0.46], [w * 0.905, h * 0.46], [w * 0.925, h * 0.5]], [0.5, 0.42, 0.2]);
+  room.polygon(
+    [
+      [w * 0.855, h * 0.5],
+      [w * 0.885, h * 0.46],
+      [w * 0.905, h * 0.46],
+      [w * 0.925, h * 0.5],
+    ],
+    [0.5, 0.42, 0.2],
+  );
   room.shade((x, y) => {
     const lamp = Math.exp(-(((x - w * 0.87) / (w * 0.2)) ** 2) - ((y - h * 0.57) / (h * 0.24)) ** 2);
     const k = 0.16 + 0.95 * lamp;
     return [k * 1.08, k * 0.98, k * 0.82 + 0.03];
   });
-  return { layers: [layer(room), walkerLayer(height, 0.6, -width * 0.2, 14, height * 0.42, 55, [0.03, 0.035, 0.05])], ground: [0.01, 0.01, 0.01] };
+  return {
+    layers: [layer(room), walkerLayer(height, 0.6, -width * 0.2, 14, height * 0.42, 55, [0.03, 0.035, 0.05])],
+    ground: [0.01, 0.01, 0.01],
+  };
 };
 
 /** Dusk over the mudflats: creeks that hold the last light, stakes, the causeway far out. */
@@ -78,21 +127,44 @@ export const mudflats = (width: number, height: number): Scene => {
   const horizon = h * 0.42;
   const evening = sky([0.05, 0.08, 0.16], [0.42, 0.24, 0.15], horizon, 0.5, 61);
   far.fill(evening);
-  far.rectangle(0, horizon - 10, w, 14, (x) => { const k = 0.4 + 0.5 * fractal(x / 70, 3, 4, 62); return [0.03 * k, 0.03 * k, 0.04 * k]; });
-  far.rectangle(0, horizon, w, h - horizon, ground([0.09, 0.075, 0.06], [0.1, 0.075, 0.06], horizon, h, 63));
-  far.paint({ x: 0, y: horizon, width: w, height: h - horizon }, (x, y) => (evening as (x: number, y: number) => Colour)(x, horizon - (y - horizon) * 0.7), (x, y) => {
-    const depth = (y - horizon) / (h - horizon);
-    return Math.max(0, Math.min(1, (fractal(x / (60 + 500 * depth), 9 * Math.log(depth + 0.05), 4, 64) - 0.56) * 18));
+  far.rectangle(0, horizon - 10, w, 14, (x) => {
+    const k = 0.4 + 0.5 * fractal(x / 70, 3, 4, 62);
+    return [0.03 * k, 0.03 * k, 0.04 * k];
   });
+  far.rectangle(0, horizon, w, h - horizon, ground([0.09, 0.075, 0.06], [0.1, 0.075, 0.06], horizon, h, 63));
+  far.paint(
+    { x: 0, y: horizon, width: w, height: h - horizon },
+    (x, y) => (evening as (x: number, y: number) => Colour)(x, horizon - (y - horizon) * 0.7),
+    (x, y) => {
+      const depth = (y - horizon) / (h - horizon);
+      return Math.max(
+        0,
+        Math.min(1, (fractal(x / (60 + 500 * depth), 9 * Math.log(depth + 0.05), 4, 64) - 0.56) * 18),
+      );
+    },
+  );
   const near = plate(width, height, MARGIN + 60);
   const random = seeded(65);
   for (let i = 0; i < 26; i++) {
     const depth = 0.15 + 0.85 * (i / 26);
     const x = w * (0.04 + 0.92 * random());
     const foot = horizon + (h - horizon) * depth;
-    near.line(x, foot, x + 14 * (random() - 0.5), foot - h * 0.2 * depth, 3 + 9 * depth, (px, py) => { const k = 0.4 + 0.8 * fractal(px / 8, py / 20, 3, 66); return [0.03 * k, 0.026 * k, 0.026 * k]; });
+    near.line(x, foot, x + 14 * (random() - 0.5), foot - h * 0.2 * depth, 3 + 9 * depth, (px, py) => {
+      const k = 0.4 + 0.8 * fractal(px / 8, py / 20, 3, 66);
+      return [0.03 * k, 0.026 * k, 0.026 * k];
+    });
   }
-  deadLeaves(near, 67, [[0.05, 0.05, 0.02], [0.03, 0.04, 0.02], [0.07, 0.06, 0.03]], { x: 0, y: h * 0.9, width: w, height: h * 0.1 }, { smallest: 5, largest: h * 0.03, cover: 1.2 });
+  deadLeaves(
+    near,
+    67,
+    [
+      [0.05, 0.05, 0.02],
+      [0.03, 0.04, 0.02],
+      [0.07, 0.06, 0.03],
+    ],
+    { x: 0, y: h * 0.9, width: w, height: h * 0.1 },
+    { smallest: 5, largest: h * 0.03, cover: 1.2 },
+  );
   return { layers: [layer(far, 0.6), layer(near, 1.2)], ground: [0.03, 0.03, 0.03] };
 };
 
@@ -101,20 +173,46 @@ export const halt = (width: number, height: number): Scene => {
   const back = plate(width, height, MARGIN);
   const { width: w, height: h } = back;
   back.fill(sky([0.3, 0.42, 0.62], [0.6, 0.64, 0.66], h * 0.5, 0.35, 71));
-  deadLeaves(back, 72, FOLIAGE, { x: 0, y: h * 0.3, width: w, height: h * 0.36 }, { smallest: 6, largest: h * 0.06, cover: 1.8 });
+  deadLeaves(
+    back,
+    72,
+    FOLIAGE,
+    { x: 0, y: h * 0.3, width: w, height: h * 0.36 },
+    { smallest: 6, largest: h * 0.06, cover: 1.8 },
+  );
   back.rectangle(0, h * 0.66, w, h * 0.34, ground([0.38, 0.36, 0.32], [0.3, 0.29, 0.26], h * 0.62, h, 73));
   back.rectangle(0, h * 0.9, w, h * 0.03, [0.55, 0.54, 0.5]);
   const front = new Texture(w, h);
   front.rectangle(w * 0.3, h * 0.34, w * 0.36, h * 0.38, bricks([0.42, 0.22, 0.14], 40, 16, 74));
-  front.polygon([[w * 0.27, h * 0.35], [w * 0.33, h * 0.24], [w * 0.63, h * 0.24], [w * 0.69, h * 0.35]], corrugated([0.3, 0.32, 0.33], 22, 75));
+  front.polygon(
+    [
+      [w * 0.27, h * 0.35],
+      [w * 0.33, h * 0.24],
+      [w * 0.63, h * 0.24],
+      [w * 0.69, h * 0.35],
+    ],
+    corrugated([0.3, 0.32, 0.33], 22, 75),
+  );
   front.rectangle(w * 0.36, h * 0.44, w * 0.1, h * 0.28, planks([0.08, 0.2, 0.16], 24, 76));
   paneWindow(front, w * 0.51, h * 0.44, w * 0.11, h * 0.13, 3, 2, [0.2, 0.24, 0.28], 77);
-  for (let i = 0; i < 34; i++) front.rectangle(w * (i / 34), h * 0.58, 9, h * 0.13, planks([0.6, 0.58, 0.54], 30, 78 + i));
+  for (let i = 0; i < 34; i++)
+    front.rectangle(w * (i / 34), h * 0.58, 9, h * 0.13, planks([0.6, 0.58, 0.54], 30, 78 + i));
   front.rectangle(0, h * 0.6, w * 0.3, 9, [0.55, 0.53, 0.5]);
   front.rectangle(w * 0.66, h * 0.6, w * 0.34, 9, [0.55, 0.53, 0.5]);
-  deadLeaves(front, 79, STONE, { x: 0, y: h * 0.95, width: w, height: h * 0.05 }, { smallest: 5, largest: 26, cover: 1.6 });
+  deadLeaves(
+    front,
+    79,
+    STONE,
+    { x: 0, y: h * 0.95, width: w, height: h * 0.05 },
+    { smallest: 5, largest: 26, cover: 1.6 },
+  );
   return {
-    layers: [layer(back, 0.85), layer(front), walkerLayer(height, 0.34, width * 0.3, -34, height * 0.27, 91, [0.4, 0.12, 0.1]), walkerLayer(height, 0.42, -width * 0.45, 55, height * 0.36, 92, [0.12, 0.16, 0.3])],
+    layers: [
+      layer(back, 0.85),
+      layer(front),
+      walkerLayer(height, 0.34, width * 0.3, -34, height * 0.27, 91, [0.4, 0.12, 0.1]),
+      walkerLayer(height, 0.42, -width * 0.45, 55, height * 0.36, 92, [0.12, 0.16, 0.3]),
+    ],
     ground: [0.3, 0.3, 0.3],
   };
 };

@@ -27,11 +27,29 @@ export const BATCH = 'Episode 2, camera originals';
 
 const WIDTH = 1280;
 const HEIGHT = 720;
-const common = { width: WIDTH, height: HEIGHT, frames: 100, frameRate: '25/1', shutter: 0.5, readout: 0, light: steady, lensSigmaPx: 0.6, format: { bitDepth: 8, chroma: '420' } } as const;
+const common = {
+  width: WIDTH,
+  height: HEIGHT,
+  frames: 100,
+  frameRate: '25/1',
+  shutter: 0.5,
+  readout: 0,
+  light: steady,
+  lensSigmaPx: 0.6,
+  format: { bitDepth: 8, chroma: '420' },
+} as const;
 /** What every real sensor has; far below any limit. */
 const quiet = { ...cleanSensor, noisePct: [0.35, 0.3, 0.4] as const };
-const one = (scene: ClipRecipe['shots'][number]['scene'], camera: ClipRecipe['shots'][number]['camera']): ClipRecipe['shots'] => [{ startFrame: 0, scene, camera }];
-const lumaNoise = ({ noisePct }: RenderTruth): Truth => ({ what: 'luma noise', reading: 'noise.lumaPct', value: noisePct.luma, unit: '%' });
+const one = (
+  scene: ClipRecipe['shots'][number]['scene'],
+  camera: ClipRecipe['shots'][number]['camera'],
+): ClipRecipe['shots'] => [{ startFrame: 0, scene, camera }];
+const lumaNoise = ({ noisePct }: RenderTruth): Truth => ({
+  what: 'luma noise',
+  reading: 'noise.lumaPct',
+  value: noisePct.luma,
+  unit: '%',
+});
 const round = (v: number): number => Math.round(v * 1000) / 1000;
 
 const LAMP_HZ = 100;
@@ -61,7 +79,12 @@ export const TIDEWATER: readonly ScenarioClip[] = [
       seed: 601,
     }),
     truth: (r) => [
-      { what: 'swing of the light', reading: 'flicker.depthPct', value: round(100 * exposedDepth()), unit: '%' },
+      {
+        what: 'swing of the light',
+        reading: 'flicker.depthPct',
+        value: round(100 * exposedDepth()),
+        unit: '%',
+      },
       { what: 'beat with the lamps', reading: 'flicker.frequencyHz', value: 4, unit: 'Hz' },
       lumaNoise(r),
     ],
@@ -76,18 +99,38 @@ export const TIDEWATER: readonly ScenarioClip[] = [
       format: { bitDepth: 10, chroma: '422' },
       seed: 602,
     }),
-    truth: (r) => [lumaNoise(r), { what: 'noise of the blue channel', reading: 'noise.bluePct', value: r.noisePct.blue, unit: '%' }],
+    truth: (r) => [
+      lumaNoise(r),
+      { what: 'noise of the blue channel', reading: 'noise.bluePct', value: r.noisePct.blue, unit: '%' },
+    ],
   },
   {
     name: 'TL2_047_mudflats_dusk.mp4',
     codec: 'hevc',
-    recipe: () => ({ ...common, shots: one(mudflats(WIDTH, HEIGHT), together(panning(26, 2), handHeld(1.2, 0.04, 603))), sensor: { ...quiet, faults }, seed: 603 }),
-    truth: (r) => [{ what: 'faults of the sensor', reading: 'hotPixels.count', value: faults.length, unit: 'places' }, lumaNoise(r)],
+    recipe: () => ({
+      ...common,
+      shots: one(mudflats(WIDTH, HEIGHT), together(panning(26, 2), handHeld(1.2, 0.04, 603))),
+      sensor: { ...quiet, faults },
+      seed: 603,
+    }),
+    truth: (r) => [
+      { what: 'faults of the sensor', reading: 'hotPixels.count', value: faults.length, unit: 'places' },
+      lumaNoise(r),
+    ],
   },
   {
     name: 'TL2_052_halt_morning.mp4',
     codec: 'h264',
-    recipe: () => ({ ...common, shots: one(halt(WIDTH, HEIGHT), handHeld(2.5, 0.08, 604)), sensor: quiet, seed: 604 }),
-    truth: (r) => [lumaNoise(r), { what: 'swing of the light', reading: 'flicker.depthPct', value: 0, unit: '%' }, { what: 'faults of the sensor', reading: 'hotPixels.count', value: 0, unit: 'places' }],
+    recipe: () => ({
+      ...common,
+      shots: one(halt(WIDTH, HEIGHT), handHeld(2.5, 0.08, 604)),
+      sensor: quiet,
+      seed: 604,
+    }),
+    truth: (r) => [
+      lumaNoise(r),
+      { what: 'swing of the light', reading: 'flicker.depthPct', value: 0, unit: '%' },
+      { what: 'faults of the sensor', reading: 'hotPixels.count', value: 0, unit: 'places' },
+    ],
   },
 ];

@@ -1,4 +1,10 @@
-import { notMeasurable, rationalToNumber, type ClipFacts, type FlickerValues, type Reading } from '@bevrin/contract';
+import {
+  notMeasurable,
+  rationalToNumber,
+  type ClipFacts,
+  type FlickerValues,
+  type Reading,
+} from '@bevrin/contract';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { lampsFor } from './lamps.js';
@@ -46,18 +52,30 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
 
   finish(): FlickerReading {
     if (Math.min(this.clip.width, this.clip.height) < 2 * BANDS)
-      return notMeasurable(`The picture is too small (${this.clip.width}×${this.clip.height}): light cannot be followed row by row.`);
-    if (this.steps.length < LEAST_FRAMES) return notMeasurable(`The clip has ${this.steps.length} frames: at least ${LEAST_FRAMES} are needed to see a rhythm.`);
+      return notMeasurable(
+        `The picture is too small (${this.clip.width}×${this.clip.height}): light cannot be followed row by row.`,
+      );
+    if (this.steps.length < LEAST_FRAMES)
+      return notMeasurable(
+        `The clip has ${this.steps.length} frames: at least ${LEAST_FRAMES} are needed to see a rhythm.`,
+      );
     const frameRate = rationalToNumber(this.clip.frameRate);
     const light = new Array<number | null>(this.steps.length).fill(null);
     const shots: ShotFlicker[] = [];
     for (const { startFrame, endFrame } of this.ground.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
-      const curves = summed(this.steps.slice(startFrame, endFrame + 1)).map((c) => withoutTrend(c, frameRate));
+      const curves = summed(this.steps.slice(startFrame, endFrame + 1)).map((c) =>
+        withoutTrend(c, frameRate),
+      );
       const shot = analyseShot(curves, frameRate);
       if (!shot) continue;
       shots.push(shot);
-      shot.light.forEach((v, i) => (light[startFrame + i] = Number.isNaN(v) ? null : Math.round(100 * v * CURVE_DIGITS) / CURVE_DIGITS));
+      (hasBars(shot) ? shot.middle : shot.light).forEach(
+        (v, i) =>
+          (light[startFrame + i] = Number.isNaN(v)
+            ? null
+            : Math.round(100 * v * CURVE_DIGITS) / CURVE_DIGITS),
+      );
     }
     if (shots.length === 0) return notMeasurable(this.whyNot());
     return reading(worst(shots), light, this.steps, frameRate, this.clip.durationSec);
@@ -86,18 +104,30 @@ const summed = (steps: readonly BandSteps[]): Float64Array[] => {
 
 const depthOf = (shot: ShotFlicker): number => (isRegular(shot) ? shot.depth : Math.SQRT2 * shot.rms);
 const isRegular = (shot: ShotFlicker): boolean => shot.periodicShare >= REGULAR;
-const worst = (shots: readonly ShotFlicker[]): ShotFlicker => shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
+const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && isRegular(shot) && shot.bars !== 0;
+const worst = (shots: readonly ShotFlicker[]): ShotFlicker =>
+  shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
-const reading = (shot: ShotFlicker, light: (number | null)[], steps: readonly BandSteps[], frameRate: number, clipSec: number): FlickerReading => {
+const reading = (
+  shot: ShotFlicker,
+  light: (number | null)[],
+  steps: readonly BandSteps[],
+  frameRate: number,
+  clipSec: number,
+): FlickerReading => {
   const depth = depthOf(shot);
   const steady = depth < STEADY;
   const regular = !steady && isRegular(shot);
-  const bars = regular && shot.bars !== 0;
+  const bars = hasBars(shot);
   const followed = steps.filter((s, t) => t > 0 && s !== null).length / Math.max(1, steps.length - 1);
   return {
     state: 'measured',
     reason: null,
-    confidence: round(followed * (1 - Math.exp(-shot.frames / 30)) * (steady ? 1 : 0.5 + 0.5 * (regular ? shot.periodicShare : 1 - shot.periodicShare))),
+    confidence: round(
+      followed *
+        (1 - Math.exp(-shot.frames / 30)) *
+        (steady ? 1 : 0.5 + 0.5 * (regular ? shot.periodicShare : 1 - shot.periodicShare)),
+    ),
     values: {
       depthPct: round(100 * depth),
       rmsPct: round(100 * shot.rms),

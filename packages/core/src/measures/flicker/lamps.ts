@@ -6,7 +6,8 @@ const LAMP_LIGHT_HZ = [100, 120];
 const TOLERANCE_HZ = 0.25;
 
 /** Frequency at which light of `lightHz` is seen at this frame rate. */
-export const beatHz = (lightHz: number, frameRate: number): number => Math.abs(lightHz - Math.round(lightHz / frameRate) * frameRate);
+export const beatHz = (lightHz: number, frameRate: number): number =>
+  Math.abs(lightHz - Math.round(lightHz / frameRate) * frameRate);
 
 /**
  * Lamps whose light, sampled at this frame rate, beats at the frequency that was seen.
@@ -18,5 +19,8 @@ export const lampsFor = (seenHz: number, frameRate: number, clipSec: number): Fl
     .map(({ lightHz, aliasHz }) => ({
       lightHz,
       aliasHz: Math.round(aliasHz * 1e3) / 1e3,
-      steadyShuttersSec: Array.from({ length: Math.floor(lightHz / frameRate + 1e-9) }, (_, i) => (i + 1) / lightHz).reverse(),
+      steadyShuttersSec: Array.from(
+        { length: Math.floor(lightHz / frameRate + 1e-9) },
+        (_, i) => (i + 1) / lightHz,
+      ).reverse(),
     }));

@@ -60,14 +60,35 @@ interface TileSums {
 }
 
 /** Log ratio of the light of each tile, `NaN` where too little is usable. */
-const compare = (before: Float32Array, after: Float32Array, width: number, height: number, motion: Registration | null): Float64Array | null => {
+const compare = (
+  before: Float32Array,
+  after: Float32Array,
+  width: number,
+  height: number,
+  motion: Registration | null,
+): Float64Array | null => {
   const still = { dx: 0, dy: 0, zoom: 0, turn: 0 };
-  const [sumsBefore, sumsAfter, used, size] = Array.from({ length: 4 }, () => new Float64Array(BANDS * COLUMNS));
+  const [sumsBefore, sumsAfter, used, size] = Array.from(
+    { length: 4 },
+    () => new Float64Array(BANDS * COLUMNS),
+  );
   const sums = { before: sumsBefore, after: sumsAfter, used, size };
   const columns = Int32Array.from({ length: COLUMNS + 1 }, (_, c) => Math.ceil((c * width) / COLUMNS));
   for (let y = 0; y < height; y++) {
     const row = Math.floor((y * BANDS) / height) * COLUMNS;
-    for (let c = 0; c < COLUMNS; c++) addRun(before, after, width, height, y, columns[c], columns[c + 1], motion?.motion ?? still, sums, row + c);
+    for (let c = 0; c < COLUMNS; c++)
+      addRun(
+        before,
+        after,
+        width,
+        height,
+        y,
+        columns[c],
+        columns[c + 1],
+        motion?.motion ?? still,
+        sums,
+        row + c,
+      );
   }
   let voting = 0;
   const tiles = sumsBefore.map((s, t) => {
@@ -79,7 +100,18 @@ const compare = (before: Float32Array, after: Float32Array, width: number, heigh
 };
 
 /** Adds one row of one tile; the second picture is read at the place that the motion gives, bilinear. */
-const addRun = (before: Float32Array, after: Float32Array, width: number, height: number, y: number, from: number, to: number, m: Similarity, sums: TileSums, tile: number): void => {
+const addRun = (
+  before: Float32Array,
+  after: Float32Array,
+  width: number,
+  height: number,
+  y: number,
+  from: number,
+  to: number,
+  m: Similarity,
+  sums: TileSums,
+  tile: number,
+): void => {
   const cx = (width - 1) / 2;
   const cy = (height - 1) / 2;
   let px = from + m.dx + m.zoom * (from - cx) - m.turn * (y - cy);
@@ -110,7 +142,10 @@ const addRun = (before: Float32Array, after: Float32Array, width: number, height
 
 /** A band whose own tiles are too few or at odds follows its neighbours. */
 const stepsOf = (tiles: Float64Array): BandSteps => {
-  const all = consensus(tiles.filter((t) => !Number.isNaN(t)), SAME_LIGHT);
+  const all = consensus(
+    tiles.filter((t) => !Number.isNaN(t)),
+    SAME_LIGHT,
+  );
   const steps = new Float64Array(BANDS).fill(NaN);
   for (let band = 0; band < BANDS; band++) {
     const own = tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS).filter((t) => !Number.isNaN(t));
@@ -121,12 +156,14 @@ const stepsOf = (tiles: Float64Array): BandSteps => {
   const known = steps.filter((s) => !Number.isNaN(s));
   if (known.length < BANDS / 3) return all.agreeing >= LEAST_AGREEING ? steps.fill(all.level) : null;
   const fallback = mean(known);
-  return steps.map((s, band) => (Number.isNaN(s) ? nearestKnown(steps, band) ?? fallback : s));
+  return steps.map((s, band) => (Number.isNaN(s) ? (nearestKnown(steps, band) ?? fallback) : s));
 };
 
 const nearestKnown = (steps: Float64Array, band: number): number | null => {
   for (let reach = 1; reach < BANDS; reach++) {
-    const near = [steps[band - reach], steps[band + reach]].filter((s) => s !== undefined && !Number.isNaN(s));
+    const near = [steps[band - reach], steps[band + reach]].filter(
+      (s) => s !== undefined && !Number.isNaN(s),
+    );
     if (near.length > 0) return mean(near);
   }
   return null;

@@ -15,6 +15,8 @@ export interface ShotFlicker {
   readonly spectrum: Spectrum;
   /** Light of the whole frame about its trend, one value a frame. */
   readonly light: Float64Array;
+  /** The same of the middle row band alone: bars of light part over the whole frame average out. */
+  readonly middle: Float64Array;
 }
 
 const MOST_BARS = 8;
@@ -46,11 +48,23 @@ export const analyseShot = (curves: readonly Float64Array[], frameRate: number):
   const phasors = bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
   const { bars, coherent } = barsOf(phasors);
   const wholeFrame = Math.abs(bars) < LEAST_BARS;
-  const fitted = wholeFrame ? harmonicFit(averaged(bands), frequencyHz, frameRate) : barFit(phasors, bars, coherent);
+  const fitted = wholeFrame
+    ? harmonicFit(averaged(bands), frequencyHz, frameRate)
+    : barFit(phasors, bars, coherent);
   const cycles = (frequencyHz * known) / frameRate;
   const share = rms > 0 ? fitted.power / (rms * rms) : 0;
   const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
-  return { frames: known, rms, depth: fitted.depth, frequencyHz, periodicShare, bars: wholeFrame ? 0 : bars, spectrum, light: averaged(bands) };
+  return {
+    frames: known,
+    rms,
+    depth: fitted.depth,
+    frequencyHz,
+    periodicShare,
+    bars: wholeFrame ? 0 : bars,
+    spectrum,
+    light: averaged(bands),
+    middle: bands[BANDS >> 1],
+  };
 };
 
 const toLight = (log: Float64Array): Float64Array => {
@@ -74,11 +88,13 @@ const power = (signal: Float64Array): number => {
 /** Power of what each band has to itself: light varies smoothly down the picture, the error of a band does not. */
 const bandNoise = (bands: readonly Float64Array[]): number => {
   const powers: number[] = [];
-  for (let b = 1; b + 1 < bands.length; b++) powers.push(power(bands[b].map((v, t) => v - (bands[b - 1][t] + bands[b + 1][t]) / 2)) / 1.5);
+  for (let b = 1; b + 1 < bands.length; b++)
+    powers.push(power(bands[b].map((v, t) => v - (bands[b - 1][t] + bands[b + 1][t]) / 2)) / 1.5);
   return mean(powers);
 };
 
-const averaged = (bands: readonly Float64Array[]): Float64Array => bands[0].map((_, t) => mean(bands.map((b) => b[t])));
+const averaged = (bands: readonly Float64Array[]): Float64Array =>
+  bands[0].map((_, t) => mean(bands.map((b) => b[t])));
 
 const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[] => {
   const whole = averaged(curves).map(Math.abs);
@@ -93,7 +109,8 @@ const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[
 
 const strongest = ({ frequencyHz, amplitude }: Spectrum): number => {
   let best = 0;
-  for (let k = 1; k < amplitude.length; k++) if (frequencyHz[k] >= LOWEST_HZ && amplitude[k] > (best === 0 ? 0 : amplitude[best])) best = k;
+  for (let k = 1; k < amplitude.length; k++)
+    if (frequencyHz[k] >= LOWEST_HZ && amplitude[k] > (best === 0 ? 0 : amplitude[best])) best = k;
   return frequencyHz[best];
 };
 
@@ -121,7 +138,11 @@ const bandLoss = (bars: number): number => {
   return x === 0 ? 1 : Math.sin(x) / x;
 };
 
-const barFit = (phasors: readonly { cos: number; sin: number }[], bars: number, coherent: number): { depth: number; power: number } => {
+const barFit = (
+  phasors: readonly { cos: number; sin: number }[],
+  bars: number,
+  coherent: number,
+): { depth: number; power: number } => {
   const amplitude = mean(phasors.map((p) => Math.hypot(p.cos, p.sin)));
   return { depth: amplitude / bandLoss(bars), power: (coherent * amplitude * amplitude) / 2 };
 };
@@ -129,13 +150,21 @@ const barFit = (phasors: readonly { cos: number; sin: number }[], bars: number, 
 const MOST_HARMONICS = 4;
 
 /** Half of the peak-to-peak of fundamental and harmonics together. */
-const harmonicFit = (light: Float64Array, frequencyHz: number, frameRate: number): { depth: number; power: number } => {
+const harmonicFit = (
+  light: Float64Array,
+  frequencyHz: number,
+  frameRate: number,
+): { depth: number; power: number } => {
   const harmonics: { hz: number; wave: { cos: number; sin: number } }[] = [];
-  for (let h = 1; h <= MOST_HARMONICS && h * frequencyHz < frameRate / 2; h++) harmonics.push({ hz: h * frequencyHz, wave: fitSinusoid(light, h * frequencyHz, frameRate) });
-  if (harmonics.length === 0) harmonics.push({ hz: frequencyHz, wave: fitSinusoid(light, frequencyHz, frameRate) });
+  for (let h = 1; h <= MOST_HARMONICS && h * frequencyHz < frameRate / 2; h++)
+    harmonics.push({ hz: h * frequencyHz, wave: fitSinusoid(light, h * frequencyHz, frameRate) });
+  if (harmonics.length === 0)
+    harmonics.push({ hz: frequencyHz, wave: fitSinusoid(light, frequencyHz, frameRate) });
   const fundamental = Math.hypot(harmonics[0].wave.cos, harmonics[0].wave.sin);
   // A harmonic counts when it stands above what noise would put there.
-  const kept = harmonics.filter(({ wave }, i) => i === 0 || Math.hypot(wave.cos, wave.sin) > 0.1 * fundamental);
+  const kept = harmonics.filter(
+    ({ wave }, i) => i === 0 || Math.hypot(wave.cos, wave.sin) > 0.1 * fundamental,
+  );
   let [low, high, sum] = [Infinity, -Infinity, 0];
   const steps = 256;
   for (let i = 0; i < steps; i++) {

@@ -33,7 +33,8 @@ export const spectrumOf = (signals: readonly Float64Array[], frameRate: number):
       }
       if (windowSum === 0) continue;
       fft.realTransform(out, input);
-      for (let k = 0; k <= size / 2; k++) power[k] += (4 * (out[2 * k] ** 2 + out[2 * k + 1] ** 2)) / (windowSum * windowSum);
+      for (let k = 0; k <= size / 2; k++)
+        power[k] += (4 * (out[2 * k] ** 2 + out[2 * k + 1] ** 2)) / (windowSum * windowSum);
       parts++;
     }
   return {
@@ -65,20 +66,38 @@ export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate
     yc += v * p;
     ys += v * q;
   }
-  const [a, b, d, e, f] = [cc - (c * c) / n, cs - (c * s) / n, ss - (s * s) / n, yc - (c * y) / n, ys - (s * y) / n];
+  const [a, b, d, e, f] = [
+    cc - (c * c) / n,
+    cs - (c * s) / n,
+    ss - (s * s) / n,
+    yc - (c * y) / n,
+    ys - (s * y) / n,
+  ];
   // Near the half of the frame rate one phase is not seen: a little damping keeps the fit finite.
   const damp = 1e-4 * (a + d);
   const det = (a + damp) * (d + damp) - b * b;
-  return det > 0 ? { cos: (e * (d + damp) - f * b) / det, sin: (f * (a + damp) - e * b) / det } : { cos: 0, sin: 0 };
+  return det > 0
+    ? { cos: (e * (d + damp) - f * b) / det, sin: (f * (a + damp) - e * b) / det }
+    : { cos: 0, sin: 0 };
 };
 
-export const sinusoidAt = ({ cos, sin }: Sinusoid, frequencyHz: number, frameRate: number, t: number): number => {
+export const sinusoidAt = (
+  { cos, sin }: Sinusoid,
+  frequencyHz: number,
+  frameRate: number,
+  t: number,
+): number => {
   const angle = (2 * Math.PI * frequencyHz * t) / frameRate;
   return cos * Math.cos(angle) + sin * Math.sin(angle);
 };
 
 /** The frequency near `startHz` at which sinusoids explain most of the signals: golden-section search. */
-export const refineFrequency = (signals: readonly Float64Array[], startHz: number, stepHz: number, frameRate: number): number => {
+export const refineFrequency = (
+  signals: readonly Float64Array[],
+  startHz: number,
+  stepHz: number,
+  frameRate: number,
+): number => {
   const explained = (hz: number): number =>
     signals.reduce((sum, s) => {
       const { cos, sin } = fitSinusoid(s, hz, frameRate);

@@ -13,7 +13,8 @@ const ROBUST_PASSES = 2;
 export const withoutTrend = (light: Float64Array, frameRate: number): Float64Array => {
   const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
   const half = Math.max(2, Math.round(frameRate / 2));
-  const smooth = (weights: Float64Array): Float64Array => light.map((_, t) => localQuadratic(light, weights, t, reach));
+  const smooth = (weights: Float64Array): Float64Array =>
+    light.map((_, t) => localQuadratic(light, weights, t, reach));
   let weights = Float64Array.from(light, (v) => (Number.isNaN(v) ? 0 : 1));
   const faded = fading(smooth(weights), half);
   // What is faded must not bend the trend of what stands beside it.
@@ -29,7 +30,10 @@ export const withoutTrend = (light: Float64Array, frameRate: number): Float64Arr
 
 /** Frames in which the light is being faded, with the bend just before and after. */
 const fading = (trend: Float64Array, half: number): boolean[] => {
-  const steep = Array.from(trend, (_, t) => Math.abs(trend[Math.min(trend.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING);
+  const steep = Array.from(
+    trend,
+    (_, t) => Math.abs(trend[Math.min(trend.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING,
+  );
   return steep.map((_, t) => steep.slice(Math.max(0, t - half), t + half + 1).includes(true));
 };
 
@@ -37,7 +41,8 @@ const fading = (trend: Float64Array, half: number): boolean[] => {
 const spikeWeight = (residual: Float64Array, t: number): number => {
   const reach = 12;
   const near: number[] = [];
-  for (let k = Math.max(0, t - reach); k <= Math.min(residual.length - 1, t + reach); k++) if (!Number.isNaN(residual[k])) near.push(Math.abs(residual[k]));
+  for (let k = Math.max(0, t - reach); k <= Math.min(residual.length - 1, t + reach); k++)
+    if (!Number.isNaN(residual[k])) near.push(Math.abs(residual[k]));
   near.sort((a, b) => a - b);
   const typical = near[Math.floor(near.length * 0.7)] || 1e-9;
   return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
@@ -64,7 +69,15 @@ const localQuadratic = (y: Float64Array, weights: Float64Array, t: number, reach
 /** First coefficient of the normal equations of a parabola with moments `s`; falls back to line and mean. */
 const constantTerm = (s: Float64Array, b: Float64Array): number => {
   if (s[0] === 0) return 0;
-  const det = s[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (s[1] * s[4] - s[3] * s[2]) + s[2] * (s[1] * s[3] - s[2] * s[2]);
+  const det =
+    s[0] * (s[2] * s[4] - s[3] * s[3]) -
+    s[1] * (s[1] * s[4] - s[3] * s[2]) +
+    s[2] * (s[1] * s[3] - s[2] * s[2]);
   if (Math.abs(det) < 1e-9 * s[0] ** 3) return b[0] / s[0];
-  return (b[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (b[1] * s[4] - s[3] * b[2]) + s[2] * (b[1] * s[3] - s[2] * b[2])) / det;
+  return (
+    (b[0] * (s[2] * s[4] - s[3] * s[3]) -
+      s[1] * (b[1] * s[4] - s[3] * b[2]) +
+      s[2] * (b[1] * s[3] - s[2] * b[2])) /
+    det
+  );
 };

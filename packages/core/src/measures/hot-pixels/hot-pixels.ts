@@ -1,4 +1,10 @@
-import { notMeasurable, type ClipFacts, type HotPixelValues, type PixelFault, type Reading } from '@bevrin/contract';
+import {
+  notMeasurable,
+  type ClipFacts,
+  type HotPixelValues,
+  type PixelFault,
+  type Reading,
+} from '@bevrin/contract';
 import type { Ground } from '../../motion/ground.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
@@ -75,14 +81,32 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
 
   finish(): HotPixelReading {
     const { width, height, frames } = this.clip;
-    if (this.looked < LEAST_FRAMES) return notMeasurable(`The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`);
-    if (Math.min(width, height) < 32) return notMeasurable(`The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`);
-    const { pixels, moved } = judgeSuspects(this.suspects, this.tallies, this.looked, this.clip, this.ground.cameraMovedPx() > CAMERA_MOVED_PX);
+    if (this.looked < LEAST_FRAMES)
+      return notMeasurable(
+        `The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`,
+      );
+    if (Math.min(width, height) < 32)
+      return notMeasurable(
+        `The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`,
+      );
+    const { pixels, moved } = judgeSuspects(
+      this.suspects,
+      this.tallies,
+      this.looked,
+      this.clip,
+      this.ground.cameraMovedPx() > CAMERA_MOVED_PX,
+    );
     return {
       state: 'measured',
       reason: null,
       confidence: confidence(this.looked, moved, pixels),
-      values: { count: pixels.length, perMegapixel: round((pixels.length * 1e6) / (width * height)), pixels, spots: null, specks: null },
+      values: {
+        count: pixels.length,
+        perMegapixel: round((pixels.length * 1e6) / (width * height)),
+        pixels,
+        spots: null,
+        specks: null,
+      },
       series: {},
       regions: pixels.map((f) => ({
         x: Math.max(0, f.x - (REGION_SIDE >> 1)),
@@ -141,7 +165,9 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   suspect.valueSquares += value * value;
   suspect.around += around;
   suspect.aroundSquares += around * around;
-  PAIRS.forEach(([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span));
+  PAIRS.forEach(
+    ([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span),
+  );
   suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
 };
 

@@ -24,14 +24,24 @@ const REACH = 2;
 
 /** Contrast of the pixel at `i` with the eight at distance two: what lies between belongs to its own smear. */
 export const contrastAt = (s: Plane['samples'], i: number, w: number): number =>
-  s[i] - (s[i - 2] + s[i + 2] + s[i - 2 * w] + s[i + 2 * w] + s[i - 2 * w - 2] + s[i - 2 * w + 2] + s[i + 2 * w - 2] + s[i + 2 * w + 2]) / 8;
+  s[i] -
+  (s[i - 2] +
+    s[i + 2] +
+    s[i - 2 * w] +
+    s[i + 2 * w] +
+    s[i - 2 * w - 2] +
+    s[i - 2 * w + 2] +
+    s[i + 2 * w - 2] +
+    s[i + 2 * w + 2]) /
+    8;
 
 /** The threshold for one frame, in codes: above its noise, and above a visible contrast. */
 export const thresholdFor = (plane: Plane, span: number): number => {
   const { width, height, samples } = plane;
   const sizes: number[] = [];
   const step = Math.max(1, Math.floor((width * height) / 8000));
-  for (let i = 2 * width + 2; i < (height - 2) * width - 2; i += step) sizes.push(Math.abs(contrastAt(samples, i, width)));
+  for (let i = 2 * width + 2; i < (height - 2) * width - 2; i += step)
+    sizes.push(Math.abs(contrastAt(samples, i, width)));
   return Math.max(LEAST_CONTRAST * span, STANDS_OUT * 1.4826 * quantile(sizes, 0.5));
 };
 
@@ -39,7 +49,12 @@ export const thresholdFor = (plane: Plane, span: number): number => {
  * Counts the pixels of a frame that are local extremes and stand out. About 12 operations per pixel.
  * @param met is told the index of each such pixel and its contrast in codes
  */
-export const tallyImpulses = (plane: Plane, threshold: number, tally: PlaneTally, met: (index: number, contrast: number) => void): void => {
+export const tallyImpulses = (
+  plane: Plane,
+  threshold: number,
+  tally: PlaneTally,
+  met: (index: number, contrast: number) => void,
+): void => {
   const { width, height, samples: s } = plane;
   for (let y = REACH; y < height - REACH; y++) {
     for (let x = REACH, i = y * width + REACH; x < width - REACH; x++, i++) {
@@ -61,6 +76,7 @@ export const tallyImpulses = (plane: Plane, threshold: number, tally: PlaneTally
 
 const isExtreme = (s: Plane['samples'], i: number, w: number, bright: boolean): boolean => {
   const p = s[i];
-  for (const j of [i - w - 1, i - w, i - w + 1, i - 1, i + 1, i + w - 1, i + w, i + w + 1]) if (bright ? s[j] > p : s[j] < p) return false;
+  for (const j of [i - w - 1, i - w, i - w + 1, i - 1, i + 1, i + w - 1, i + w, i + w + 1])
+    if (bright ? s[j] > p : s[j] < p) return false;
   return true;
 };

@@ -44,33 +44,50 @@ export const judgeSuspects = (
   clip: ClipFacts,
   cameraMoved: boolean,
 ): { pixels: PixelFault[]; moved: number } => {
-  const passed = (s: Suspect): boolean => spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
+  const passed = (s: Suspect): boolean =>
+    spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const found: Fault[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()];
-    const lonely = loneliness(list.filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames && s.beside / s.contrast <= SMEARED));
-    for (const s of list) if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, passed(s), lonely)) found.push(describe(s, p, suspects, tallies, looked, clip));
+    const lonely = loneliness(
+      list.filter(
+        (s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames && s.beside / s.contrast <= SMEARED,
+      ),
+    );
+    for (const s of list)
+      if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, passed(s), lonely))
+        found.push(describe(s, p, suspects, tallies, looked, clip));
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
-  for (const fault of found) if (!pixels.some((f) => Math.abs(f.x - fault.x) <= ONE_FAULT && Math.abs(f.y - fault.y) <= ONE_FAULT)) pixels.push(fault);
+  for (const fault of found)
+    if (!pixels.some((f) => Math.abs(f.x - fault.x) <= ONE_FAULT && Math.abs(f.y - fault.y) <= ONE_FAULT))
+      pixels.push(fault);
   pixels.sort((a, b) => a.y - b.y || a.x - b.x);
   const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), moved };
 };
 
-const spread = (sum: number, squares: number, n: number): number => Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
+const spread = (sum: number, squares: number, n: number): number =>
+  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
 
-const isFault = (s: Suspect, leastContrast: number, moved: boolean, lonely: (s: Suspect) => boolean): boolean => {
-  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast) return false;
+const isFault = (
+  s: Suspect,
+  leastContrast: number,
+  moved: boolean,
+  lonely: (s: Suspect) => boolean,
+): boolean => {
+  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast)
+    return false;
   if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
   return s.beside / s.contrast <= (moved ? SMEARED : SHARPEST_LENS) && lonely(s);
 };
 
 /** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
 const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
-  const cell = (s: Suspect): string => `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
+  const cell = (s: Suspect): string =>
+    `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
   const cells = new Map<string, Suspect[]>();
   for (const s of all) cells.set(cell(s), [...(cells.get(cell(s)) ?? []), s]);
   return (s) => {
@@ -78,13 +95,22 @@ const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
     for (let dy = -1; dy <= 1; dy++)
       for (let dx = -1; dx <= 1; dx++) {
         const key = `${Math.floor(s.x / NEIGHBOURHOOD) + dx},${Math.floor(s.y / NEIGHBOURHOOD) + dy}`;
-        for (const other of cells.get(key) ?? []) if (Math.hypot(other.x - s.x, other.y - s.y) > ONE_FAULT) near.push(Math.abs(other.contrast / other.frames));
+        for (const other of cells.get(key) ?? [])
+          if (Math.hypot(other.x - s.x, other.y - s.y) > ONE_FAULT)
+            near.push(Math.abs(other.contrast / other.frames));
       }
     return near.length < 3 || Math.abs(s.contrast / s.frames) > LONELY * median(near);
   };
 };
 
-const describe = (s: Suspect, p: number, suspects: readonly Map<number, Suspect>[], tallies: readonly PlaneTally[], looked: number, clip: ClipFacts): Fault => {
+const describe = (
+  s: Suspect,
+  p: number,
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  looked: number,
+  clip: ClipFacts,
+): Fault => {
   const scaleX = Math.round(tallies[0].width / tallies[p].width);
   const scaleY = Math.round(tallies[0].height / tallies[p].height);
   const [x, y] = [s.x * scaleX, s.y * scaleY];
@@ -104,14 +130,25 @@ const describe = (s: Suspect, p: number, suspects: readonly Map<number, Suspect>
 };
 
 /** Contrast of red, green and blue, with what chroma subsampling spread over its neighbours gathered up again. */
-const rgbContrast = (x: number, y: number, suspects: readonly Map<number, Suspect>[], tallies: readonly PlaneTally[], clip: ClipFacts): Record<'red' | 'green' | 'blue', number> => {
+const rgbContrast = (
+  x: number,
+  y: number,
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  clip: ClipFacts,
+): Record<'red' | 'green' | 'blue', number> => {
   const at = (p: number): number => {
     if (!suspects[p]) return 0;
     const sx = Math.round(tallies[0].width / tallies[p].width);
     const sy = Math.round(tallies[0].height / tallies[p].height);
     let strongest = 0;
     for (const s of suspects[p].values())
-      if (Math.abs(s.x * sx - x) <= ONE_FAULT && Math.abs(s.y * sy - y) <= ONE_FAULT && Math.abs(s.contrast / s.frames) > Math.abs(strongest)) strongest = s.contrast / s.frames;
+      if (
+        Math.abs(s.x * sx - x) <= ONE_FAULT &&
+        Math.abs(s.y * sy - y) <= ONE_FAULT &&
+        Math.abs(s.contrast / s.frames) > Math.abs(strongest)
+      )
+        strongest = s.contrast / s.frames;
     return strongest * (p === 0 ? 1 : sx * sy);
   };
   if (clip.matrix === 'rgb') return { green: at(0), blue: at(1), red: at(2) };

@@ -64,16 +64,36 @@ export class BlockReader {
    * @param rho autocorrelation of the noise along rows and down columns, `LAGS` values each
    * @param correlation receives the luma difference, for the next estimate of `rho`
    */
-  read(first: readonly Plane[], second: readonly Plane[], block: FlatBlock, rho: Rho, correlation: Correlation): BlockNoise {
+  read(
+    first: readonly Plane[],
+    second: readonly Plane[],
+    block: FlatBlock,
+    rho: Rho,
+    correlation: Correlation,
+  ): BlockNoise {
     const shapes: Shape[] = [];
     for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, first, second, block, rho));
     const [luma, cb, cr] = this.differences;
     correlation.add(luma);
-    const power = this.rgb ? rgbPower(this.differences, shapes, this.facts) : ycbcrPower(luma, cb, cr, shapes, this.facts);
-    return { levelPct: block.levelPct, power, bySize: sizePowers(luma, shapes[0].gain), x: block.x, y: block.y };
+    const power = this.rgb
+      ? rgbPower(this.differences, shapes, this.facts)
+      : ycbcrPower(luma, cb, cr, shapes, this.facts);
+    return {
+      levelPct: block.levelPct,
+      power,
+      bySize: sizePowers(luma, shapes[0].gain),
+      x: block.x,
+      y: block.y,
+    };
   }
 
-  private difference(p: number, first: readonly Plane[], second: readonly Plane[], block: FlatBlock, rho: Rho): Shape {
+  private difference(
+    p: number,
+    first: readonly Plane[],
+    second: readonly Plane[],
+    block: FlatBlock,
+    rho: Rho,
+  ): Shape {
     const scaleX = Math.round(first[0].width / first[p].width);
     const scaleY = Math.round(first[0].height / first[p].height);
     const width = BLOCK / scaleX;
@@ -94,11 +114,18 @@ export class BlockReader {
     for (let r = 0; r < height; r++) {
       const gain = 1 / block.gains[r * scaleY];
       for (let c = 0; c < width; c++)
-        d[r * width + c] = k * ((this.moved[r * side + c] - black) * gain - (first[p].samples[(y + r) * first[p].width + x + c] - black));
+        d[r * width + c] =
+          k *
+          ((this.moved[r * side + c] - black) * gain -
+            (first[p].samples[(y + r) * first[p].width + x + c] - black));
     }
     const gain = 1 / block.gains[0];
     const grain = scaleX === 1 && scaleY === 1 ? rho : coarser(rho, scaleX, scaleY);
-    return { width, height, gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down) };
+    return {
+      width,
+      height,
+      gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down),
+    };
   }
 }
 
@@ -144,7 +171,11 @@ const sizePowers = (d: Float64Array, gain: number): [number, number, number] => 
   return [of(1), of(2), of(4)];
 };
 
-const rgbPower = (d: readonly Float64Array[], shapes: readonly Shape[], facts: ClipFacts): Record<Channel, number> => {
+const rgbPower = (
+  d: readonly Float64Array[],
+  shapes: readonly Shape[],
+  facts: ClipFacts,
+): Record<Channel, number> => {
   const [green, blue, red] = d;
   const { kr, kb } = lumaWeights(facts.matrix);
   const n = BLOCK * BLOCK;
@@ -190,7 +221,8 @@ const ycbcrPower = (
   for (let r = 0; r < height; r++)
     for (let c = 0; c < width; c++) {
       let cell = 0;
-      for (let j = 0; j < sy; j++) for (let i = 0; i < sx; i++) cell += luma[(r * sy + j) * BLOCK + c * sx + i];
+      for (let j = 0; j < sy; j++)
+        for (let i = 0; i < sx; i++) cell += luma[(r * sy + j) * BLOCK + c * sx + i];
       cell /= sx * sy;
       const i = r * width + c;
       yb += (cell * cb[i]) / n / both;

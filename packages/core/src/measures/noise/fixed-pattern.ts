@@ -75,7 +75,10 @@ const coarsePicture = (plane: Plane): Float64Array => {
   for (let r = 0; r < rows; r++)
     for (let c = 0; c < columns; c++) {
       let sum = 0;
-      for (let y = 0; y < CELL; y += 4) for (let x = 0; x < CELL; x += 4) sum += plane.samples[Math.min(plane.samples.length - 1, (r * CELL + y) * plane.width + c * CELL + x)];
+      for (let y = 0; y < CELL; y += 4)
+        for (let x = 0; x < CELL; x += 4)
+          sum +=
+            plane.samples[Math.min(plane.samples.length - 1, (r * CELL + y) * plane.width + c * CELL + x)];
       cells[r * columns + c] = sum;
     }
   const mean = cells.reduce((s, v) => s + v, 0) / cells.length;

@@ -63,7 +63,10 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       this.before = null;
       return;
     }
-    this.before = { index: frame.index, planes: frame.planes.map((p) => ({ ...p, samples: p.samples.slice() })) };
+    this.before = {
+      index: frame.index,
+      planes: frame.planes.map((p) => ({ ...p, samples: p.samples.slice() })),
+    };
   }
 
   private pair(first: readonly Plane[], second: readonly Plane[]): void {
@@ -105,13 +108,23 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       let rho = white();
       for (let pass = 0; pass < 8; pass++) {
         const gain = 1 + filteredCovariance(taps, rho, 0);
-        rho = rho.map((_, lag) => (lag === 0 ? 1 : clamp((gain * covariance[lag]) / total - filteredCovariance(taps, rho, lag), -0.5, 0.98)));
+        rho = rho.map((_, lag) =>
+          lag === 0
+            ? 1
+            : clamp((gain * covariance[lag]) / total - filteredCovariance(taps, rho, lag), -0.5, 0.98),
+        );
       }
       return rho;
     };
     return {
-      across: along(this.correlation.across, this.fractions.map((f) => f.x)),
-      down: along(this.correlation.down, this.fractions.map((f) => f.y)),
+      across: along(
+        this.correlation.across,
+        this.fractions.map((f) => f.x),
+      ),
+      down: along(
+        this.correlation.down,
+        this.fractions.map((f) => f.y),
+      ),
     };
   }
 
@@ -137,7 +150,10 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
         ...sizeShares(this.found),
         temporalShare: power > 0 ? round(clamp(1 - fixed / power, 0, 1)) : 1,
         curve,
-        shadowSigmaPct: shadows.length >= LEAST_BLOCKS_IN_BAND ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen)) : null,
+        shadowSigmaPct:
+          shadows.length >= LEAST_BLOCKS_IN_BAND
+            ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen))
+            : null,
       },
       series: {},
       regions: this.regions(),
@@ -146,12 +162,18 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
 
   private whyNot(): string | null {
     const { width, height, frames } = this.clip;
-    if (frames < 2) return 'There is only one frame: noise shows in what changes between neighbouring frames.';
-    if (Math.min(width, height) < 4 * BLOCK) return `The picture is too small (${width}×${height}): fewer than ${LEAST_BLOCKS} flat patches fit into it.`;
+    if (frames < 2)
+      return 'There is only one frame: noise shows in what changes between neighbouring frames.';
+    if (Math.min(width, height) < 4 * BLOCK)
+      return `The picture is too small (${width}×${height}): fewer than ${LEAST_BLOCKS} flat patches fit into it.`;
     if (this.pairs === 0) return 'No two neighbouring frames could be read.';
     if (this.found.length >= LEAST_BLOCKS) return null;
-    if (this.repeated === this.pairs) return this.fixed.stillFloor() > 0 ? null : 'All frames are alike: the picture is held, so nothing changes that could be measured.';
-    if (this.unregistered > 0) return 'Neighbouring frames do not match: the movement between them could not be followed.';
+    if (this.repeated === this.pairs)
+      return this.fixed.stillFloor() > 0
+        ? null
+        : 'All frames are alike: the picture is held, so nothing changes that could be measured.';
+    if (this.unregistered > 0)
+      return 'Neighbouring frames do not match: the movement between them could not be followed.';
     return 'Every flat patch is clipped to black or white: noise cannot be seen there.';
   }
 
@@ -159,7 +181,10 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
   private confidence(frozen: boolean): number {
     if (frozen) return 0.2;
     const patches = this.found.length / (this.found.length + 200);
-    const scatter = this.pairPower.length > 1 ? (quantile(this.pairPower, 0.75) - quantile(this.pairPower, 0.25)) / (median(this.pairPower) + 1e-6) : 1;
+    const scatter =
+      this.pairPower.length > 1
+        ? (quantile(this.pairPower, 0.75) - quantile(this.pairPower, 0.25)) / (median(this.pairPower) + 1e-6)
+        : 1;
     const used = this.pairPower.length / this.pairs;
     return round(clamp(patches * (1 / (1 + scatter)) * (0.5 + 0.5 * used), 0, 1));
   }
@@ -171,7 +196,15 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
     return last
       .filter((_, i) => i % step === 0)
       .slice(0, REGIONS_SHOWN)
-      .map((b) => ({ x: b.x, y: b.y, width: BLOCK, height: BLOCK, startFrame: 0, endFrame: this.clip.frames - 1, strength: round(Math.sqrt(b.power.luma)) }));
+      .map((b) => ({
+        x: b.x,
+        y: b.y,
+        width: BLOCK,
+        height: BLOCK,
+        startFrame: 0,
+        endFrame: this.clip.frames - 1,
+        strength: round(Math.sqrt(b.power.luma)),
+      }));
   }
 }
 
@@ -188,10 +221,16 @@ const effectiveSamples = (rho: Rho): number => {
 };
 
 /** Median over blocks in each level band, put together as the levels occur in the picture. */
-const channelPowers = (found: readonly BlockNoise[], levels: Float64Array, samples: number): Record<Channel, number> => {
+const channelPowers = (
+  found: readonly BlockNoise[],
+  levels: Float64Array,
+  samples: number,
+): Record<Channel, number> => {
   // The median of a chi-squared variable lies below its mean (Wilson and Hilferty 1931).
   const medianToMean = 1 / (1 - 2 / (9 * samples)) ** 3;
-  const bands = Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band));
+  const bands = Array.from({ length: LEVEL_BANDS }, (_, band) =>
+    found.filter((b) => bandOf(b.levelPct) === band),
+  );
   const filled = bands.flatMap((blocks, band) => (blocks.length >= LEAST_BLOCKS_IN_BAND ? [band] : []));
   const of = (channel: Channel): number => {
     if (filled.length === 0) return median(found.map((b) => b.power[channel])) * medianToMean;
@@ -208,7 +247,9 @@ const channelPowers = (found: readonly BlockNoise[], levels: Float64Array, sampl
   return Object.fromEntries(CHANNELS.map((c) => [c, of(c)])) as Record<Channel, number>;
 };
 
-const channelValues = (sigma: Record<Channel, number>): Pick<NoiseValues, 'lumaPct' | 'cbPct' | 'crPct' | 'redPct' | 'greenPct' | 'bluePct' | 'worstChannel'> => {
+const channelValues = (
+  sigma: Record<Channel, number>,
+): Pick<NoiseValues, 'lumaPct' | 'cbPct' | 'crPct' | 'redPct' | 'greenPct' | 'bluePct' | 'worstChannel'> => {
   const or = (v: number): number | null => (Number.isFinite(v) ? round(v) : null);
   const coloured = (['red', 'green', 'blue'] as const).filter((c) => Number.isFinite(sigma[c]));
   return {
@@ -230,7 +271,9 @@ const levelCurve = (found: readonly BlockNoise[], fixed: number): NoiseValues['c
       sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power.luma)) + fixed)),
     }));
 
-const sizeShares = (found: readonly BlockNoise[]): Pick<NoiseValues, 'fineShare' | 'mediumShare' | 'coarseShare'> => {
+const sizeShares = (
+  found: readonly BlockNoise[],
+): Pick<NoiseValues, 'fineShare' | 'mediumShare' | 'coarseShare'> => {
   if (found.length === 0) return { fineShare: 1, mediumShare: 0, coarseShare: 0 };
   const [one, two, four] = [0, 1, 2].map((i) => median(found.map((b) => b.bySize[i])));
   if (one <= 0) return { fineShare: 1, mediumShare: 0, coarseShare: 0 };

@@ -57,7 +57,10 @@ export const motionBetween = (first: Plane, second: Plane): { motion: Similarity
   const found = register(prepare(a), prepare(b));
   if (!found) return { motion: { dx: 0, dy: 0, zoom: 0, turn: 0 }, sure: false };
   const { motion, following } = found;
-  return { motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale }, sure: following >= LEAST_FOLLOWING };
+  return {
+    motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale },
+    sure: following >= LEAST_FOLLOWING,
+  };
 };
 
 interface Candidate {
@@ -85,7 +88,13 @@ export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, fact
       const toX = middle.x - BLOCK / 2;
       const toY = middle.y - BLOCK / 2;
       const [ix, iy] = [Math.floor(toX), Math.floor(toY)];
-      if (ix < MARGIN || iy < MARGIN || ix + BLOCK + MARGIN > second.width || iy + BLOCK + MARGIN > second.height) continue;
+      if (
+        ix < MARGIN ||
+        iy < MARGIN ||
+        ix + BLOCK + MARGIN > second.width ||
+        iy + BLOCK + MARGIN > second.height
+      )
+        continue;
       const seen = cellMeans(first, second, x, y, Math.round(toX), Math.round(toY), clipLow, clipHigh, cells);
       const levelPct = (100 * (seen.first - black)) / span;
       levels[bandOf(levelPct)]++;
@@ -97,11 +106,15 @@ export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, fact
       });
     }
   const gains = rowGains(candidates, first.height);
-  const blocks = chooseFlat(candidates).map(({ block }) => ({ ...block, gains: gains.rows.subarray(block.y, block.y + BLOCK) }));
+  const blocks = chooseFlat(candidates).map(({ block }) => ({
+    ...block,
+    gains: gains.rows.subarray(block.y, block.y + BLOCK),
+  }));
   return { blocks, levels, motion, gain: gains.whole };
 };
 
-export const bandOf = (levelPct: number): number => Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
+export const bandOf = (levelPct: number): number =>
+  Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
 
 const cellMeans = (
   a: Plane,
@@ -162,7 +175,15 @@ const PEDESTAL = 0.02;
 /** Fewer blocks side by side than this cannot tell a row's light from its noise. */
 const LEAST_ABREAST = 10;
 
-const rowRatios = (a: Plane, b: Plane, x: number, y: number, u: number, v: number, zero: number): Float64Array => {
+const rowRatios = (
+  a: Plane,
+  b: Plane,
+  x: number,
+  y: number,
+  u: number,
+  v: number,
+  zero: number,
+): Float64Array => {
   const ratios = new Float64Array(BLOCK);
   for (let r = 0; r < BLOCK; r++) {
     let i = (y + r) * a.width + x;
@@ -179,7 +200,10 @@ const rowRatios = (a: Plane, b: Plane, x: number, y: number, u: number, v: numbe
 };
 
 /** Light of the second frame over the first for every row: flicker and bars are not noise. */
-const rowGains = (candidates: readonly Candidate[], height: number): { rows: Float64Array; whole: number } => {
+const rowGains = (
+  candidates: readonly Candidate[],
+  height: number,
+): { rows: Float64Array; whole: number } => {
   const abreast = new Map<number, Candidate[]>();
   for (const c of candidates) {
     const row = abreast.get(c.block.y);
@@ -189,7 +213,8 @@ const rowGains = (candidates: readonly Candidate[], height: number): { rows: Flo
   const whole = candidates.length > 0 ? median(candidates.map((c) => median(c.ratios))) : 1;
   const rows = new Float64Array(height).fill(whole);
   for (const [y, row] of abreast)
-    if (row.length >= LEAST_ABREAST) for (let r = 0; r < BLOCK; r++) rows[y + r] = median(row.map((c) => c.ratios[r]));
+    if (row.length >= LEAST_ABREAST)
+      for (let r = 0; r < BLOCK; r++) rows[y + r] = median(row.map((c) => c.ratios[r]));
   return { rows: smoothed(rows), whole };
 };
 

@@ -24,7 +24,8 @@ export const lanczos = (fraction: number): Float64Array => {
 /** Variance of noise after a filter over its variance before; `rho` is the autocorrelation by lag, `rho[0]` = 1. */
 export const noiseGain = (taps: Float64Array, rho: ArrayLike<number>): number => {
   let gain = 0;
-  for (let i = 0; i < TAPS; i++) for (let j = 0; j < TAPS; j++) gain += taps[i] * taps[j] * rho[Math.abs(i - j)];
+  for (let i = 0; i < TAPS; i++)
+    for (let j = 0; j < TAPS; j++) gain += taps[i] * taps[j] * rho[Math.abs(i - j)];
   return gain;
 };
 
