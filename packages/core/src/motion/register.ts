@@ -1,4 +1,5 @@
 import { solveSymmetric } from '../maths/solve.js';
+import { mostVotes } from './votes.js';
 import { halve, pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
 
 /**
@@ -30,6 +31,10 @@ export const prepare = (base: Level): Prepared =>
 const SEARCH_RADIUS = 8;
 const POINT_GRID = 32;
 const PASSES = 8;
+/** On a coarse level an answer within a fraction of a pixel is enough to go on from. */
+const PASSES_ON_THE_WAY = 4;
+/** Points that lie further than this from where the motion puts them, pixels, may belong to two motions. */
+const AT_ODDS = 0.12;
 /** Stop when a pass moves the picture by less than this, pixels of the level. */
 const SETTLED = 0.002;
 const LEAST_POINTS = 12;
@@ -37,17 +42,20 @@ const LEAST_POINTS = 12;
 const REACH = 4.685;
 
 /**
- * Registers two prepared pictures: a search at the coarsest level, then at each finer one a Gauss–Newton alignment
- * (Lucas and Kanade 1981; robust weights after Tukey) on the strongest point of each cell of a grid, so that a
- * subject's contrast cannot outvote the rest of the picture.
+ * Registers two prepared pictures: a search at the coarsest level, a vote of tiles on which way most of the picture
+ * goes, then at each finer level a Gauss–Newton alignment (Lucas and Kanade 1981; robust weights after Tukey) on the
+ * strongest point of each cell of a grid, so that a subject's contrast cannot outvote the rest of the picture.
  * @returns the motion in pixels of the finest level, or `null` where there is too little texture
  */
 export const register = (from: Prepared, to: Prepared, guess?: Similarity): Registration | null => {
   const coarsest = from.length - 1;
+  const voting = votingLevel(from);
   let motion = guess ? rescale(guess, 1 / 2 ** coarsest) : search(from[coarsest], to[coarsest]);
   let following = 0;
   for (let level = coarsest; level >= 0; level--) {
-    const aligned = align(from[level], to[level], motion);
+    let aligned = align(from[level], to[level], motion, level === 0 ? PASSES : PASSES_ON_THE_WAY);
+    if (level === voting && (!aligned || aligned.spread > AT_ODDS))
+      aligned = align(from[level], to[level], mostVotes(from[level], to[level], motion), PASSES) ?? aligned;
     if (aligned) {
       motion = aligned.motion;
       following = aligned.following;
@@ -55,6 +63,14 @@ export const register = (from: Prepared, to: Prepared, guess?: Similarity): Regi
     if (level > 0) motion = rescale(motion, 2);
   }
   return { motion, following };
+};
+
+/** Tiles are asked at the coarsest level that is at least this wide: small enough to be quick, large enough to tell. */
+const VOTING_WIDTH = 100;
+
+const votingLevel = (levels: Prepared): number => {
+  const last = levels.findLastIndex((l) => Math.max(l.width, l.height) >= VOTING_WIDTH);
+  return Math.max(0, last);
 };
 
 const rescale = (m: Similarity, k: number): Similarity => ({ ...m, dx: m.dx * k, dy: m.dy * k });
@@ -158,8 +174,13 @@ const pickPoints = (level: Level): Points => {
   return { count, x, y, ux, uy, reach, value };
 };
 
+interface Alignment extends Registration {
+  /** How far most points lie from where the motion puts them, pixels: the 0.4 quantile. */
+  readonly spread: number;
+}
+
 /** Gauss–Newton steps from `start`; each counts a point by how well it fits, not by its contrast. */
-const align = (a: Level, b: Level, start: Similarity): Registration | null => {
+const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment | null => {
   const points = pickPoints(a);
   if (points.count < LEAST_POINTS) return null;
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
@@ -170,14 +191,15 @@ const align = (a: Level, b: Level, start: Similarity): Registration | null => {
   const right = new Float64Array(4);
   let motion = start;
   let following = 0;
-  for (let pass = 0; pass < PASSES; pass++) {
+  let spread = 0;
+  for (let pass = 0; pass < passes; pass++) {
     const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes);
     if (seen < LEAST_POINTS) return null;
-    const typical = sizes.subarray(0, seen).sort()[Math.floor(seen * 0.4)];
+    spread = sizes.subarray(0, seen).sort()[Math.floor(seen * 0.4)];
     const inside = normalEquations(
       points,
       offsets,
-      REACH * Math.max(0.02, 1.4826 * typical),
+      REACH * Math.max(0.02, 1.4826 * spread),
       cx,
       cy,
       side,
@@ -196,7 +218,7 @@ const align = (a: Level, b: Level, start: Similarity): Registration | null => {
     following = inside / seen;
     if (Math.abs(step[0]) + Math.abs(step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
   }
-  return { motion, following };
+  return { motion, following, spread };
 };
 
 /**

@@ -33,8 +33,8 @@ export interface FeedPlan {
   };
 }
 
-/** Small frames are about this wide: enough to follow light and coarse motion, little enough for every frame. */
-const SMALL_WIDTH = 480;
+/** Small frames are at most this wide or high: enough to follow light and motion, little enough for every frame. */
+const SMALL_SIDE = 256;
 const FEWEST_BURSTS = 16;
 const MOST_BURSTS = 64;
 const FRAMES_PER_BURST = 30;
@@ -42,7 +42,7 @@ const BURST_LENGTH = 2;
 
 /** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */
 export const planFeed = (facts: Pick<ClipFacts, 'width' | 'height' | 'frames'>): FeedPlan => {
-  const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_WIDTH));
+  const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_SIDE));
   const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
   const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
   return {

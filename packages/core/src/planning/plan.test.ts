@@ -1,0 +1,112 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import type { DeliverySpec, Step } from '@bevrin/contract';
+import { scoreMeasurement } from '../scoring/score.js';
+import { measurementWith } from '../scoring/test-measurement.js';
+import { TREATMENTS_IN_ORDER } from './treatments.js';
+
+const spec: DeliverySpec = {
+  schema: 'bevrin.spec/1',
+  id: 'house',
+  name: 'House',
+  version: 1,
+  description: '',
+  limits: [
+    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
+    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
+    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
+  ],
+};
+const stepsFor = (change: Parameters<typeof measurementWith>[0]): Step[] =>
+  scoreMeasurement(measurementWith(change), spec).plan.steps;
+const pixels = (count: number) => ({
+  count,
+  pixels: Array.from({ length: count }, (_, i) => ({
+    x: 10 * i,
+    y: 5,
+    kind: 'hot' as const,
+    channel: 'red' as const,
+    contrastPct: 20,
+    seenPct: 100,
+  })),
+});
+
+describe('the repair plan', () => {
+  it('is empty for a clip that passes', () => {
+    expect(stepsFor({})).to.deep.equal([]);
+  });
+
+  it('names exactly the treatments for what is wrong', () => {
+    const steps = stepsFor({ noise: { lumaPct: 3 }, hotPixels: pixels(4) });
+    expect(steps.map((s) => s.treatment)).to.deep.equal(['correctPixels', 'reduceNoise']);
+  });
+
+  it('averages as many frames as bring the noise to the limit', () => {
+    // σ² falls with the number of frames: 3 % to 1 % takes 9 of them, 4 on each side.
+    const [step] = stepsFor({ noise: { lumaPct: 3 } });
+    expect(step.settings.framesEachSide).to.equal(4);
+    expect(step.expect).to.include({ reading: 'lumaPct', from: 3, to: 1 });
+    expect(step.settings.spatialStrengthPct).to.equal(0);
+  });
+
+  it('does not promise the limit when part of the noise stays put', () => {
+    const [step] = stepsFor({ noise: { lumaPct: 4, temporalShare: 0.4 } });
+    expect(step.expect.to).to.be.greaterThan(1);
+    expect(step.settings.spatialStrengthPct).to.be.greaterThan(0);
+    expect(step.risks.join(' ')).to.contain('soften');
+  });
+
+  it('lets one whole beat of a flicker into the window', () => {
+    const [step] = stepsFor({ flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' } });
+    const each = step.settings.framesEachSide as number;
+    expect(2 * each + 1).to.be.at.least(25 / 4);
+    expect(2 * (each - 1) + 1).to.be.lessThan(25 / 4);
+  });
+
+  it('works bar by bar against rolling bars', () => {
+    const [step] = stepsFor({
+      flicker: { depthPct: 6, frequencyHz: 5, pattern: 'rolling-bars', barsPerFrame: 3.4 },
+    });
+    expect(step.settings.by).to.equal('row bands');
+    expect(step.settings.bandsOverHeight).to.be.at.least(4 * 3.4);
+  });
+
+  it('lists the positions of the faults', () => {
+    const [step] = stepsFor({ hotPixels: pixels(3) });
+    expect(step.settings.positions).to.deep.equal([
+      [0, 5],
+      [10, 5],
+      [20, 5],
+    ]);
+  });
+
+  it('keeps the order of work, numbers both lists without gaps, and leaves no step without setting, risk and check', () => {
+    const order = TREATMENTS_IN_ORDER.map((t) => t.treatment);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 8, noNaN: true }),
+        fc.double({ min: 0, max: 30, noNaN: true }),
+        fc.integer({ min: 0, max: 40 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (lumaPct, depthPct, count, temporalShare) => {
+          const steps = stepsFor({
+            noise: { lumaPct, temporalShare },
+            flicker: { depthPct, frequencyHz: 3.3, pattern: 'whole-frame' },
+            hotPixels: pixels(count),
+          });
+          const at = steps.map((s) => order.indexOf(s.treatment));
+          expect(at).to.deep.equal([...at].sort((a, b) => a - b));
+          expect(steps.map((s) => s.order)).to.deep.equal(steps.map((_, i) => i + 1));
+          expect(steps.map((s) => s.priority).sort()).to.deep.equal(steps.map((_, i) => i + 1));
+          for (const step of steps) {
+            expect(Object.keys(step.settings)).to.not.be.empty;
+            expect(step.risks).to.not.be.empty;
+            expect(step.check).to.not.be.empty;
+            expect(step.expect.to).to.be.lessThan(step.expect.from);
+          }
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+});

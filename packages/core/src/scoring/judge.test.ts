@@ -1,0 +1,60 @@
+import { expect } from 'chai';
+import { notMeasurable, type DeliverySpec } from '@bevrin/contract';
+import { findingsOf, verdictOf } from './judge.js';
+import { measurementWith } from './test-measurement.js';
+
+const spec: DeliverySpec = {
+  schema: 'bevrin.spec/1',
+  id: 'house',
+  name: 'House',
+  version: 3,
+  description: '',
+  limits: [
+    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
+    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
+    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
+  ],
+};
+const verdictFor = (change: Parameters<typeof measurementWith>[0]) =>
+  verdictOf(findingsOf(measurementWith(change), spec));
+
+describe('findings and verdict', () => {
+  it('passes a clean clip, at the limit too', () => {
+    expect(verdictFor({})).to.equal('pass');
+    expect(verdictFor({ noise: { lumaPct: 1 } })).to.equal('pass');
+  });
+
+  it('is marginal between the limits and fails beyond', () => {
+    expect(verdictFor({ noise: { lumaPct: 1.01 } })).to.equal('marginal');
+    expect(verdictFor({ noise: { lumaPct: 2.01 } })).to.equal('fail');
+    expect(verdictFor({ noise: { lumaPct: 1.5 }, hotPixels: { count: 3 } })).to.equal('fail');
+  });
+
+  it('puts the worst finding first and says in a sentence why it got its number', () => {
+    const [first, ...others] = findingsOf(
+      measurementWith({ noise: { lumaPct: 1.5 }, flicker: { depthPct: 9 } }),
+      spec,
+    );
+    expect(first).to.include({ defect: 'flicker', verdict: 'fail', value: 9, unit: '%' });
+    expect(first.because).to.contain('9 %').and.to.contain('3 %');
+    expect(others.every((f) => f.severity <= first.severity)).to.equal(true);
+  });
+
+  it('never lets what was not measured pass', () => {
+    const clean = measurementWith();
+    const blind = {
+      ...clean,
+      readings: { ...clean.readings, noise: notMeasurable('The picture is too small.') },
+    };
+    const findings = findingsOf(blind, spec);
+    expect(verdictOf(findings)).to.equal('incomplete');
+    const noise = findings.find((f) => f.defect === 'noise');
+    expect(noise?.value).to.equal(null);
+    expect(noise?.because).to.contain('The picture is too small.');
+  });
+
+  it('never lets a channel that the clip does not have pass', () => {
+    const blue: DeliverySpec = { ...spec, limits: [{ ...spec.limits[0], reading: 'bluePct' }] };
+    expect(verdictOf(findingsOf(measurementWith({ noise: { bluePct: null } }), blue))).to.equal('incomplete');
+  });
+});

@@ -1,0 +1,88 @@
+import {
+  notMeasurable,
+  type FlickerValues,
+  type HotPixelValues,
+  type Measurement,
+  type NoiseValues,
+} from '@bevrin/contract';
+
+const NOISE: NoiseValues = {
+  lumaPct: 0.3,
+  cbPct: 0.2,
+  crPct: 0.2,
+  redPct: 0.4,
+  greenPct: 0.3,
+  bluePct: 0.5,
+  snrDb: 50,
+  worstChannel: 'blue',
+  fineShare: 0.8,
+  mediumShare: 0.15,
+  coarseShare: 0.05,
+  temporalShare: 1,
+  curve: [],
+  shadowSigmaPct: null,
+};
+const FLICKER: FlickerValues = {
+  depthPct: 0,
+  rmsPct: 0,
+  frequencyHz: null,
+  pattern: 'none',
+  barsPerFrame: null,
+  barDriftPerSec: null,
+  lampHz: [],
+  spectrum: [],
+};
+const HOT: HotPixelValues = { count: 0, perMegapixel: 0, pixels: [], spots: null, specks: null };
+
+const measured = <V, S>(values: V, series: S) => ({
+  state: 'measured' as const,
+  reason: null,
+  confidence: 0.9,
+  values,
+  series,
+  regions: [],
+});
+
+/** A measurement with the readings that a test is about; everything else is clean. For tests of scoring and planning. */
+export const measurementWith = (
+  change: {
+    noise?: Partial<NoiseValues>;
+    flicker?: Partial<FlickerValues>;
+    hotPixels?: Partial<HotPixelValues>;
+  } = {},
+): Measurement => ({
+  schema: 'bevrin.measure/1',
+  clip: {
+    file: 'clip.mov',
+    container: 'mov',
+    codec: 'prores',
+    width: 1920,
+    height: 1080,
+    rotation: 0,
+    pixelAspect: 1,
+    frameRate: '25/1',
+    variableFrameRate: false,
+    scan: 'progressive',
+    bitDepth: 10,
+    pixelFormat: 'yuv422p10le',
+    frames: 100,
+    durationSec: 4,
+    range: 'limited',
+    matrix: 'bt709',
+    transfer: 'bt709',
+    assumed: [],
+    activePicture: null,
+    duplicateFrames: null,
+  },
+  shots: [{ startFrame: 0, endFrame: 99 }],
+  readings: {
+    shake: notMeasurable('not built yet'),
+    noise: measured({ ...NOISE, ...change.noise }, {}),
+    flicker: measured({ ...FLICKER, ...change.flicker }, { lightPct: [] }),
+    rollingShutter: notMeasurable('not built yet'),
+    hotPixels: measured({ ...HOT, ...change.hotPixels }, {}),
+    banding: notMeasurable('not built yet'),
+    moire: notMeasurable('not built yet'),
+    softness: notMeasurable('not built yet'),
+  },
+});
