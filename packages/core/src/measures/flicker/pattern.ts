@@ -19,6 +19,9 @@ export interface ShotFlicker {
   readonly middle: Float64Array;
 }
 
+/** With fewer frames of known light than this, in number or in share of the shot, nothing is claimed. */
+const LEAST_KNOWN = 12;
+const LEAST_KNOWN_SHARE = 0.2;
 const MOST_BARS = 8;
 const BAR_STEP = 0.02;
 /** Fewer bars than this over the height are one light for the whole frame, seen row after row. */
@@ -39,7 +42,7 @@ const FLASH_STANDS_OUT = 4.5;
 export const analyseShot = (curves: readonly Float64Array[], frameRate: number): ShotFlicker | null => {
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
-  if (known < Math.max(8, bands[0].length * 0.3)) return null;
+  if (known < Math.max(LEAST_KNOWN, bands[0].length * LEAST_KNOWN_SHARE)) return null;
   const rms = Math.sqrt(Math.max(0, mean(bands.map(power)) - bandNoise(bands)));
   const spectrum = spectrumOf(bands, frameRate);
   const peak = strongest(spectrum);

@@ -34,7 +34,8 @@ const fading = (trend: Float64Array, half: number): boolean[] => {
     trend,
     (_, t) => Math.abs(trend[Math.min(trend.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING,
   );
-  return steep.map((_, t) => steep.slice(Math.max(0, t - half), t + half + 1).includes(true));
+  const bend = half >> 1;
+  return steep.map((_, t) => steep.slice(Math.max(0, t - bend), t + bend + 1).includes(true));
 };
 
 /** A flash must not bend the trend: residuals far outside the rest lose their weight. */

@@ -4,15 +4,11 @@ import { lumaWeights } from '../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
 import type { Suspect } from './suspect.js';
 
-/** A fault stands out in at least this share of the frames. */
-const LEAST_SEEN = 0.6;
 /** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */
 const SCENE_MOVED = 0.012;
 /** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
 const SUBJECT_PASSED = 0.06;
-/** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast … */
-const SHARPEST_LENS = 0.15;
-/** … and where the scene passes over it, a codec may have smeared it more. */
+/** Where the scene passes over a fault it may be smeared more, by a codec: then its neighbours carry up to this share. */
 const SMEARED = 0.5;
 /** A fault stands out in every direction by at least this share of its contrast; a piece of a line does not along the line. */
 const EVERY_WAY = 0.5;
@@ -21,9 +17,18 @@ const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
 /** Places nearer than this, in luma pixels, are one fault, smeared. */
 const ONE_FAULT = 3;
-/** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
-const LEAST_CONTRAST = 0.045;
-const LEAST_CONTRAST_OF_COLOUR = 0.02;
+/** What a fault must show in one kind of plane. */
+interface Standard {
+  /** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
+  readonly leastContrast: number;
+  /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
+  readonly sharpest: number;
+  /** It stands out in at least this share of the frames. */
+  readonly leastSeen: number;
+}
+const OF_LUMA: Standard = { leastContrast: 0.045, sharpest: 0.15, leastSeen: 0.6 };
+/** Samples of colour stand further apart: a lens spreads less over their neighbours. */
+const OF_COLOUR: Standard = { leastContrast: 0.024, sharpest: 0.28, leastSeen: 0.85 };
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
 const STUCK_SHARE = 0.35;
@@ -50,13 +55,15 @@ export const judgeSuspects = (
   const found: Fault[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()];
+    const standard = p === 0 || clip.matrix === 'rgb' ? OF_LUMA : OF_COLOUR;
     const lonely = loneliness(
       list.filter(
-        (s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames && s.beside / s.contrast <= SMEARED,
+        (s) =>
+          s.frames >= 2 && s.stoodOut >= standard.leastSeen * s.frames && s.beside / s.contrast <= SMEARED,
       ),
     );
     for (const s of list)
-      if (isFault(s, p === 0 ? LEAST_CONTRAST : LEAST_CONTRAST_OF_COLOUR, passed(s), lonely))
+      if (isFault(s, standard, passed(s), lonely))
         found.push(describe(s, p, suspects, tallies, looked, clip));
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
@@ -74,14 +81,14 @@ const spread = (sum: number, squares: number, n: number): number =>
 
 const isFault = (
   s: Suspect,
-  leastContrast: number,
+  { leastContrast, sharpest, leastSeen }: Standard,
   moved: boolean,
   lonely: (s: Suspect) => boolean,
 ): boolean => {
-  if (s.frames < 2 || s.stoodOut < LEAST_SEEN * s.frames || Math.abs(s.contrast / s.frames) < leastContrast)
+  if (s.frames < 2 || s.stoodOut < leastSeen * s.frames || Math.abs(s.contrast / s.frames) < leastContrast)
     return false;
   if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
-  return s.beside / s.contrast <= (moved ? SMEARED : SHARPEST_LENS) && lonely(s);
+  return s.beside / s.contrast <= (moved ? SMEARED : sharpest) && lonely(s);
 };
 
 /** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
