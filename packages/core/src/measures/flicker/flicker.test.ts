@@ -4,9 +4,9 @@ import { renderStudy, studyRecipe, exposedLight, type StudyClip } from '@bevrin/
 import type { FlickerValues } from '@bevrin/contract';
 
 const base = {
-  width: 480,
-  height: 270,
-  frames: 75,
+  width: 400,
+  height: 226,
+  frames: 66,
   noisePct: [0.7, 0.7, 0.7],
   codec: 'h264Lossless',
 } as const;

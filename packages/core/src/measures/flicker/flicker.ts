@@ -5,6 +5,7 @@ import {
   type FlickerValues,
   type Reading,
 } from '@bevrin/contract';
+import { mean } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { lampsFor } from './lamps.js';
@@ -90,16 +91,44 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
 
 /** Adds the steps up to log light for each band; an unknown step leaves a gap that the curve goes on behind. */
 const summed = (steps: readonly BandSteps[]): Float64Array[] => {
+  const flashes = flashesIn(steps);
   const curves = Array.from({ length: BANDS }, () => new Float64Array(steps.length));
   for (let b = 0; b < BANDS; b++) {
     let sum = 0;
     for (let t = 1; t < steps.length; t++) {
-      const step = steps[t];
+      const step = flashes.has(t) ? null : steps[t];
       sum += step ? step[b] : 0;
       curves[b][t] = step ? sum : NaN;
     }
   }
   return curves;
+};
+
+/** A flash changes the light by more than this (log) and is over within a few frames. */
+const FLASH_STEP = 0.12;
+const LONGEST_FLASH = 4;
+/** It leaves the light as it was, but for this share of its height: clipped pixels part with some of it. */
+const FLASH_REMAINDER = 0.25;
+/** Large steps more often than this are flicker. */
+const FLASHES_PER_FRAME = 0.03;
+
+/** Frames of flashes: what goes up and comes down again; summing it up would leave its error in the curve. */
+const flashesIn = (steps: readonly BandSteps[]): ReadonlySet<number> => {
+  const whole = steps.map((step) => (step ? mean(step) : 0));
+  const large = whole.filter((s) => Math.abs(s) > FLASH_STEP).length;
+  const flashes = new Set<number>();
+  if (large > Math.max(4, FLASHES_PER_FRAME * steps.length)) return flashes;
+  for (let t = 1; t < whole.length; t++) {
+    if (Math.abs(whole[t]) <= FLASH_STEP || flashes.has(t)) continue;
+    let left = whole[t];
+    for (let end = t + 1; end < Math.min(whole.length, t + LONGEST_FLASH); end++) {
+      left += whole[end];
+      if (Math.abs(left) > FLASH_REMAINDER * Math.abs(whole[t])) continue;
+      for (let f = t; f <= end; f++) flashes.add(f);
+      break;
+    }
+  }
+  return flashes;
 };
 
 const depthOf = (shot: ShotFlicker): number => (isRegular(shot) ? shot.depth : Math.SQRT2 * shot.rms);

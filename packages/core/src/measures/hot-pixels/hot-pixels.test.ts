@@ -3,7 +3,7 @@ import type { HotPixelValues } from '@bevrin/contract';
 import { measureClip } from '@bevrin/media';
 import { renderStudy, scatterFaults, type SensorFault, type StudyClip } from '@bevrin/rig';
 
-const base = { width: 640, height: 360, frames: 30, codec: 'h264Lossless' } as const;
+const base = { width: 560, height: 316, frames: 24, codec: 'h264Lossless' } as const;
 const tenBit = { format: { bitDepth: 10, chroma: '422' }, codec: 'ffv1' } as const;
 /** A codec and chroma subsampling smear a fault over a few pixels. */
 const SAME_PLACE = 2;
@@ -37,7 +37,7 @@ const faulty: [string, StudyClip][] = [
       seed: 51,
       camera: { handPx: 3 },
       noisePct: [1, 1, 1],
-      faults: scatterFaults(COUNT, 640, 360, 51),
+      faults: scatterFaults(COUNT, 560, 316, 51),
     },
   ],
   [
@@ -49,7 +49,7 @@ const faulty: [string, StudyClip][] = [
       seed: 52,
       camera: { panPx: 50 },
       noisePct: [0.8, 0.8, 0.8],
-      faults: scatterFaults(COUNT, 640, 360, 52),
+      faults: scatterFaults(COUNT, 560, 316, 52),
     },
   ],
   [
@@ -60,12 +60,12 @@ const faulty: [string, StudyClip][] = [
       seed: 53,
       camera: { handPx: 2 },
       noisePct: [1.5, 1.5, 1.5],
-      faults: scatterFaults(COUNT, 640, 360, 53),
+      faults: scatterFaults(COUNT, 560, 316, 53),
     },
   ],
   [
     'a locked-off wall',
-    { ...base, study: 'wall', seed: 54, noisePct: [1, 1, 1], faults: scatterFaults(COUNT, 640, 360, 54) },
+    { ...base, study: 'wall', seed: 54, noisePct: [1, 1, 1], faults: scatterFaults(COUNT, 560, 316, 54) },
   ],
   [
     'foliage through a camera codec',
@@ -76,7 +76,7 @@ const faulty: [string, StudyClip][] = [
       seed: 55,
       camera: { handPx: 2 },
       noisePct: [0.8, 0.8, 0.8],
-      faults: scatterFaults(COUNT, 640, 360, 55, 0.75),
+      faults: scatterFaults(COUNT, 560, 316, 55, 0.75),
     },
   ],
 ];

@@ -26,9 +26,9 @@ interface Standard {
   /** It stands out in at least this share of the frames. */
   readonly leastSeen: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.045, sharpest: 0.15, leastSeen: 0.6 };
+const OF_LUMA: Standard = { leastContrast: 0.045, sharpest: 0.15, leastSeen: 0.7 };
 /** Samples of colour stand further apart: a lens spreads less over their neighbours. */
-const OF_COLOUR: Standard = { leastContrast: 0.024, sharpest: 0.28, leastSeen: 0.85 };
+const OF_COLOUR: Standard = { leastContrast: 0.024, sharpest: 0.28, leastSeen: 0.78 };
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
 const STUCK_SHARE = 0.35;

@@ -3,7 +3,7 @@ import { measureClip } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 import type { NoiseReading } from './noise.js';
 
-const base = { width: 640, height: 360, frames: 24, codec: 'h264Lossless' } as const;
+const base = { width: 480, height: 270, frames: 18, codec: 'h264Lossless' } as const;
 const tenBit = { format: { bitDepth: 10, chroma: '422' }, codec: 'ffv1' } as const;
 
 /** The first bar: luma within 15 %, channels within 20 %. */
