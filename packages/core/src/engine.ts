@@ -1,4 +1,4 @@
-import { Readings, type ClipFacts, type Measurement } from '@bevrin/contract';
+import { rationalToNumber, Readings, type ClipFacts, type Measurement } from '@bevrin/contract';
 import { MEASURES, unbuiltReadings } from './measures/all.js';
 import { RunningGround } from './motion/ground.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
@@ -45,7 +45,13 @@ export const beginMeasurement = (facts: ClipFacts, clock: () => number = () => 0
       );
       return {
         schema: 'bevrin.measure/1',
-        clip: { ...facts, frames: framesDecoded, activePicture: null, duplicateFrames: null },
+        clip: {
+          ...facts,
+          frames: framesDecoded,
+          durationSec: framesDecoded / rationalToNumber(facts.frameRate),
+          activePicture: null,
+          duplicateFrames: null,
+        },
         shots: [...ground.shots()],
         readings: Readings.parse({ ...unbuiltReadings(), ...readings }),
       };

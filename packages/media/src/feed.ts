@@ -29,7 +29,13 @@ export const decode = async (
     signal,
   });
   const [, , , smallPipe, burstPipe] = process.stdio as Readable[];
-  const small = new FrameReader('small', [{ ...plan.small, bytes: 2 }], (n) => n);
+  const asStored = isSmall(clip, plan);
+  const small = new FrameReader(
+    'small',
+    [{ ...plan.small, bytes: asStored && facts.bitDepth <= 8 ? 1 : 2 }],
+    (n) => n,
+  );
+  const reduce = asStored ? shiftedUp(facts.bitDepth) : (frame: Frame) => frame;
   const burst = new FrameReader('burst', planesOf(facts.width, facts.height, format), burstIndex(plan));
   let frames = 0;
   const fail = (error: unknown): void => void process.emit('error', error as Error);
@@ -37,7 +43,7 @@ export const decode = async (
     smallPipe,
     (frame) => {
       frames++;
-      take(frame);
+      take(reduce(frame));
       progress(Math.min(1, frames / facts.frames));
     },
     fail,
@@ -55,15 +61,21 @@ export const decode = async (
   return frames;
 };
 
-const argumentsFor = ({ source, stream, format, facts }: ProbedClip, plan: FeedPlan): string[] => {
+/** A clip as small as the small view is handed on as it is stored; everything else is averaged to 16 bits. */
+const isSmall = ({ facts, format }: ProbedClip, { small }: FeedPlan): boolean =>
+  !format.rgb && small.width === facts.width && small.height === facts.height;
+
+const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
+  const { source, stream, format, facts } = clip;
   const { first, stride, length, count } = plan.bursts;
   const { width, height } = plan.small;
   const chosen = `gte(n,${first})*lt(mod(n-${first},${stride}),${length})*lt(n,${first + stride * count})`;
   // The luma plane as it is stored: naming both ranges the same keeps its levels from being stretched on the way.
   const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
+  const averaged = `scale=${width}:${height}:flags=area:in_range=pc:out_range=pc,format=gray16le`;
   const graph = [
     `[0:${stream}]split=2[every][some]`,
-    `[every]${luma},scale=${width}:${height}:flags=area:in_range=pc:out_range=pc,format=gray16le[small]`,
+    `[every]${isSmall(clip, plan) ? luma : `${luma},${averaged}`}[small]`,
     `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
   ].join(';');
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
@@ -83,6 +95,17 @@ const argumentsFor = ({ source, stream, format, facts }: ProbedClip, plan: FeedP
     ...raw,
     'pipe:4',
   ];
+};
+
+/** Brings codes of the clip's own depth up to the 16 bits of the small view. */
+const shiftedUp = (depth: number) => {
+  let shifted = new Uint16Array(0);
+  return (frame: Frame): Frame => {
+    const [plane] = frame.planes;
+    if (shifted.length !== plane.samples.length) shifted = new Uint16Array(plane.samples.length);
+    for (let i = 0; i < shifted.length; i++) shifted[i] = plane.samples[i] << (16 - depth);
+    return { ...frame, planes: [{ ...plane, samples: shifted }] };
+  };
 };
 
 /** Position in the clip of the n-th frame that the bursts deliver. */

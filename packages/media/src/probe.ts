@@ -1,3 +1,4 @@
+import { open } from 'node:fs/promises';
 import { z } from 'zod';
 import { rationalToNumber, type ClipFacts } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
@@ -59,7 +60,7 @@ export const probeClip = async (source: Source): Promise<ProbedClip> => {
     'json',
     ...source.input,
   ]);
-  if (code !== 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
+  if (code !== 0) throw new ClipUnreadable(source.path, ...(await whyNotProbed(source, complaint)));
   const probe = Probe.parse(JSON.parse(output.toString('utf8')));
   const pictures = probe.streams.filter((s) => s.codec_type === 'video' && s.disposition.attached_pic === 0);
   const stream = pictures.find((s) => s.width > 0 && s.height > 0) ?? pictures[0];
@@ -216,20 +217,34 @@ const coloursOf = (
   };
 };
 
+/** First boxes of a QuickTime or MP4 file (ISO/IEC 14496-12). */
+const FIRST_BOXES = new Set(['ftyp', 'moov', 'mdat', 'free', 'skip', 'wide', 'pnot', 'uuid']);
+
+/** A file that only has the ending of a movie has no index either: its first bytes tell it from one that was cut short. */
+const whyNotProbed = async (source: Source, complaint: string): Promise<[what: string, next: string]> => {
+  const reason = whyUnreadable(complaint);
+  if (!NO_INDEX.test(complaint)) return reason;
+  const file = await open(source.path);
+  const { buffer } = await file.read(Buffer.alloc(8), 0, 8, 0).finally(() => file.close());
+  return FIRST_BOXES.has(buffer.toString('latin1', 4)) ? reason : NO_MEDIA;
+};
+
+const NO_INDEX = /moov atom not found/i;
+const NO_MEDIA: [what: string, next: string] = [
+  'this is not a media file that can be decoded.',
+  'Check that it is the right file, and ask the sender for it again.',
+];
+
 /** What a decoder's complaint means to a person, and what to do next. */
 export const whyUnreadable = (complaint: string): [what: string, next: string] => {
-  if (/moov atom not found/i.test(complaint))
+  if (NO_INDEX.test(complaint))
     return [
       'the index of the file is missing: it was cut short, or is still being copied.',
       'Copy it again, or ask the sender for it.',
     ];
   if (/end of file|partial file|truncat/i.test(complaint))
     return ['the file ends too early: it was cut short.', 'Copy it again, or ask the sender for it.'];
-  if (/not on whitelist|Invalid data found/i.test(complaint))
-    return [
-      'this is not a media file that can be decoded.',
-      'Check that it is the right file, and ask the sender for it again.',
-    ];
+  if (/not on whitelist|Invalid data found/i.test(complaint)) return NO_MEDIA;
   if (/Permission denied/i.test(complaint))
     return ['the file may not be read by this user.', 'Change its permissions.'];
   return ['the file cannot be decoded.', 'Ask the sender for it again, or for another codec.'];

@@ -1,0 +1,81 @@
+import { spawn } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { ensurePackages } from './setup/debian.js';
+import { startPostgres } from './setup/postgres.js';
+import { runCommand } from './setup/stop.js';
+import { buildWeb } from './setup/web-build.js';
+
+interface Tally {
+  passed: number;
+  failed: number;
+}
+
+const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
+const SUITES: [name: string, args: string[]][] = [
+  [
+    'unit and accuracy tests',
+    ['--parallel', '--jobs', '2', 'packages/**/*.test.ts', 'apps/web/**/*.test.ts', 'apps/cli/**/*.test.ts'],
+  ],
+  ['integration tests', ['apps/server/**/*.test.ts']],
+  ['browser tests', ['tests/e2e/**/*.test.ts']],
+];
+
+/** Runs a command with its output shown, and returns what it printed. */
+const run = (
+  command: string,
+  args: readonly string[],
+  environment: NodeJS.ProcessEnv = {},
+): Promise<{ code: number; output: string }> =>
+  new Promise((done) => {
+    const child = spawn(command, args, {
+      env: { ...process.env, ...environment },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    let output = '';
+    child.stdout.setEncoding('utf8').on('data', (text: string) => {
+      output += text;
+      process.stdout.write(text);
+    });
+    child.once('close', (code) => done({ code: code ?? 1, output }));
+  });
+
+const countIn = (output: string, word: string): number =>
+  Number(new RegExp(`^\\s*(\\d+) ${word}\\b`, 'm').exec(output)?.[1] ?? 0);
+
+/** A check that is right as a whole or wrong as a whole. */
+const check = async (name: string, args: readonly string[], tally: Tally): Promise<void> => {
+  console.log(`\n— ${name}`);
+  const { code } = await run('npm', ['run', '--silent', ...args]);
+  tally[code === 0 ? 'passed' : 'failed']++;
+};
+
+const suite = async (
+  name: string,
+  args: readonly string[],
+  environment: NodeJS.ProcessEnv,
+  tally: Tally,
+): Promise<void> => {
+  console.log(`\n— ${name}`);
+  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment);
+  const failed = countIn(output, 'failing');
+  tally.passed += countIn(output, 'passing');
+  // A runner that died has failed, whatever it counted.
+  tally.failed += code !== 0 && failed === 0 ? 1 : failed;
+};
+
+await runCommand(async (undoing) => {
+  ensurePackages(['ffmpeg', 'postgresql', 'chromium']);
+  const tally: Tally = { passed: 0, failed: 0 };
+  await check('type check', ['typecheck'], tally);
+  await check('lint', ['lint'], tally);
+  const home = resolve('var', 'test');
+  rmSync(join(home, 'postgres'), { recursive: true, force: true });
+  const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
+  undoing.add(() => postgres.stop());
+  await buildWeb();
+  const environment = { NODE_OPTIONS: '--import tsx', TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' };
+  for (const [name, args] of SUITES) await suite(name, args, environment, tally);
+  console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
+  return tally.failed === 0 ? 0 : 1;
+});
