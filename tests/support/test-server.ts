@@ -1,0 +1,80 @@
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { pino } from 'pino';
+import type { Clip } from '@bevrin/contract';
+import { readConfig, startServer, type RunningServer } from '@bevrin/server';
+
+export interface TestServer {
+  readonly url: string;
+  /** A folder from which clips may be registered. */
+  readonly media: string;
+  /** Stops the server as a crash would leave it, and starts another one on the same data. */
+  restart(): Promise<void>;
+  stop(): Promise<void>;
+  get<T>(path: string): Promise<T>;
+  send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
+  /** Waits until a clip has come to rest. */
+  settled(clipId: string): Promise<Clip>;
+}
+
+let count = 0;
+
+/** A server on a database of its own. */
+export const startTestServer = async (webDir: string | null = null): Promise<TestServer> => {
+  const base = process.env.TEST_DATABASE_URL;
+  if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with npm test.');
+  const name = `test_${process.pid}_${Date.now()}_${count++}`;
+  const admin = new pg.Client({ connectionString: base });
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name}`);
+  const home = await mkdtemp(join(tmpdir(), 'bevrin-server-'));
+  const media = join(home, 'media');
+  await mkdir(media);
+  const environment = {
+    DATABASE_URL: base.replace(/\/[^/]*$/, `/${name}`),
+    BEVRIN_VAR: home,
+    MEDIA_DIRS: media,
+    PORT: '0',
+  };
+  const start = (): Promise<RunningServer> =>
+    startServer(readConfig(environment, webDir), pino({ level: 'silent' }));
+  let running = await start();
+  const request = (path: string, init?: RequestInit): Promise<Response> =>
+    fetch(`${running.url}/api${path}`, init);
+  const server: TestServer = {
+    get url() {
+      return running.url;
+    },
+    media,
+    restart: async () => {
+      await running.stop();
+      running = await start();
+    },
+    stop: async () => {
+      await running.stop();
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+      await rm(home, { recursive: true, force: true });
+    },
+    get: async <T>(path: string) => (await (await request(path)).json()) as T,
+    send: async (method, path, body) => {
+      const answer = await request(path, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        body: body === undefined ? undefined : JSON.stringify(body),
+      });
+      const text = await answer.text();
+      return { status: answer.status, body: text ? (JSON.parse(text) as unknown) : null };
+    },
+    settled: async (clipId) => {
+      for (;;) {
+        const clip = await server.get<Clip>(`/clips/${clipId}`);
+        if (clip.state === 'measured' || clip.state === 'failed') return clip;
+        await new Promise((done) => setTimeout(done, 150));
+      }
+    },
+  };
+  return server;
+};
