@@ -1,4 +1,4 @@
-import { DEFECT_NAMES, DEFECTS, type MeasureDocument } from '@bevrin/contract';
+import { DEFECT_NAMES, DEFECTS, TREATMENT_NAMES, type MeasureDocument } from '@bevrin/contract';
 
 const amount = (value: number, unit: string): string =>
   `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
@@ -27,7 +27,7 @@ export const asTable = (document: MeasureDocument): string => {
   lines.push('', `verdict under ${spec.name}, version ${spec.version}: ${verdict}`);
   for (const step of plan.steps)
     lines.push(
-      `  ${step.order}. ${step.treatment} (priority ${step.priority}): ${amount(step.expect.from, step.expect.unit)} to ${amount(step.expect.to, step.expect.unit)}. ${step.because}`,
+      `  ${step.order}. ${TREATMENT_NAMES[step.treatment]} (priority ${step.priority}): ${amount(step.expect.from, step.expect.unit)} to ${amount(step.expect.to, step.expect.unit)}. ${step.because}`,
     );
   return lines.join('\n');
 };

@@ -25,6 +25,12 @@ export type Finding = z.infer<typeof Finding>;
 
 export const TREATMENTS = ['correctPixels', 'deflicker', 'reduceNoise'] as const;
 
+export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
+  correctPixels: 'Correct the faulty pixels',
+  deflicker: 'Deflicker',
+  reduceNoise: 'Reduce noise',
+};
+
 export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
 
 export const Step = z.strictObject({

@@ -21,13 +21,16 @@ const seeking = (clip: ProbedClip, frame: number): string[] => {
   return [...input.slice(0, open), ...atFrame(clip, frame), ...input.slice(open)];
 };
 
-/** From the clip's own matrix and range to full-range R′G′B′. */
+/** Left in the file, these tags would make a page correct the colours once more. */
+const UNTAGGED = 'setparams=color_primaries=unknown:color_trc=unknown';
+
+/** From the clip's own matrix and range to full-range R′G′B′, code for code. */
 const toRgb = ({ facts, format }: ProbedClip): string => {
   const exact = 'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp';
   const rgb = facts.bitDepth > 8 ? 'rgb48be' : 'rgb24';
-  if (format.rgb) return `scale=${exact},format=${rgb}`;
+  if (format.rgb) return `scale=${exact},format=${rgb},${UNTAGGED}`;
   const range = facts.range === 'full' ? 'pc' : 'tv';
-  return `scale=in_color_matrix=${facts.matrix}:in_range=${range}:out_range=pc:${exact},format=${rgb}`;
+  return `scale=in_color_matrix=${facts.matrix}:in_range=${range}:out_range=pc:${exact},format=${rgb},${UNTAGGED}`;
 };
 
 /**

@@ -6,7 +6,7 @@ import { useNavigate, useParams } from 'react-router';
 import { VERDICTS, type Clip } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../api/store.js';
-import { sendFile, uploads } from '../api/uploads.js';
+import { sendFiles, uploads } from '../api/uploads.js';
 import { badness, Hatches } from '../parts/severity.js';
 import { BatchHead } from './BatchHead.js';
 import { ClipTable } from './ClipTable.js';
@@ -35,10 +35,7 @@ export const BatchView = () => {
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) =>
-      files.forEach(
-        (file) => void sendFile(file, batchId, (message) => dispatch(uploads.actions.refused(message))),
-      ),
+    onDrop: (files) => void sendFiles(files, batchId, dispatch),
   });
 
   if (error) return <Full role="alert">{sayError(error)}</Full>;
@@ -57,6 +54,7 @@ export const BatchView = () => {
         onSort={setSorting}
         onAdd={open}
       />
+      <Waiting />
       <Refusals />
       {clips.length === 0 ? (
         <Full>
@@ -83,6 +81,17 @@ const Full = ({ children, role }: { children: React.ReactNode; role?: string }) 
     <p role={role}>{children}</p>
   </div>
 );
+
+/** How many files have still to be sent from this page. */
+const Waiting = () => {
+  const waiting = useSelector((s: State) => s.uploads.waiting);
+  if (waiting === 0) return null;
+  return (
+    <p role="status" className="border-b border-rule bg-slip px-5 py-1 text-sm">
+      {waiting === 1 ? '1 file waits' : `${waiting} files wait`} to be sent. Keep this page open.
+    </p>
+  );
+};
 
 const Refusals = () => {
   const refused = useSelector((s: State) => s.uploads.refused);

@@ -1,9 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import type { Clip } from '@bevrin/contract';
+import { TREATMENT_NAMES, type Clip } from '@bevrin/contract';
 import { api } from '../api/client.js';
-import { amount, factsText, TREATMENT_NAMES } from '../parts/format.js';
+import { amount, factsText } from '../parts/format.js';
 import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
 

@@ -1,5 +1,5 @@
 import { Tabs } from 'radix-ui';
-import { useState } from 'react';
+import { useState, type KeyboardEvent } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router';
 import { DEFECTS, type ClipDetail, type ClipFacts, type Defect } from '@bevrin/contract';
@@ -22,7 +22,10 @@ export const ClipView = () => {
   const { clipId = '', batchId = '' } = useParams();
   const { data: clip, error } = api.useClipQuery(clipId);
   const navigate = useNavigate();
-  useHotkeys('esc', () => void navigate(`/batches/${batchId}`));
+  // An open dialog takes the key for itself.
+  useHotkeys('esc', () => void navigate(`/batches/${batchId}`), {
+    ignoreEventWhen: (e) => e.defaultPrevented,
+  });
   if (error) return <Full role="alert">{sayError(error)}</Full>;
   if (!clip) return <Full>Reading the clip …</Full>;
   if (!clip.facts) return <ClipWaiting clip={clip} />;
@@ -34,6 +37,9 @@ const Full = ({ children, role }: { children: React.ReactNode; role?: string }) 
     <p role={role}>{children}</p>
   </main>
 );
+
+/** Frames are stepped through wherever the focus is, but in a text. */
+const KEYS = { preventDefault: true, enableOnFormTags: ['input'] as const };
 
 /** The defect that a technician wants to see first. */
 const worstDefect = (clip: ClipDetail): Defect => clip.judgement?.findings[0]?.defect ?? 'noise';
@@ -50,17 +56,17 @@ const OpenClip = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => {
   const { frame, go, toggle } = playhead;
   const step = (by: number): void =>
     setChosen(DEFECTS[(DEFECTS.indexOf(selected) + by + DEFECTS.length) % DEFECTS.length]);
-  useHotkeys('space', toggle, { preventDefault: true });
-  useHotkeys('left', () => go(frame - 1), { preventDefault: true });
-  useHotkeys('right', () => go(frame + 1), { preventDefault: true });
-  useHotkeys('shift+left', () => go(frame - rate), { preventDefault: true });
-  useHotkeys('shift+right', () => go(frame + rate), { preventDefault: true });
-  useHotkeys('home', () => go(0), { preventDefault: true });
-  useHotkeys('end', () => go(frames - 1), { preventDefault: true });
-  useHotkeys('up', () => step(-1), { preventDefault: true });
-  useHotkeys('down', () => step(1), { preventDefault: true });
-  useHotkeys('z', () => setZoom((z) => ZOOMS[(ZOOMS.indexOf(z) + 1) % ZOOMS.length]));
-  useHotkeys('m', () => setMarks((m) => !m));
+  useHotkeys('space', toggle, KEYS);
+  useHotkeys('left', () => go(frame - 1), KEYS);
+  useHotkeys('right', () => go(frame + 1), KEYS);
+  useHotkeys('shift+left', () => go(frame - rate), KEYS);
+  useHotkeys('shift+right', () => go(frame + rate), KEYS);
+  useHotkeys('home', () => go(0), KEYS);
+  useHotkeys('end', () => go(frames - 1), KEYS);
+  useHotkeys('up', () => step(-1), KEYS);
+  useHotkeys('down', () => step(1), KEYS);
+  useHotkeys('z', () => setZoom((z) => ZOOMS[(ZOOMS.indexOf(z) + 1) % ZOOMS.length]), KEYS);
+  useHotkeys('m', () => setMarks((m) => !m), KEYS);
   return (
     <main className="flex min-h-0 flex-1 flex-col">
       <Hatches />
@@ -97,6 +103,11 @@ const OpenClip = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => {
       />
     </main>
   );
+};
+
+/** Arrows step through frames here too; the sheets are reached by Tab. */
+const leaveToFrames = (e: KeyboardEvent): void => {
+  if (/^(Arrow|Home|End)/.test(e.key)) e.preventDefault();
 };
 
 const PAGES = [
@@ -139,6 +150,7 @@ const Sheet = ({ clip, selected, onSelect, frame }: SheetProps) => {
                 <Tabs.Trigger
                   key={value}
                   value={value}
+                  onKeyDown={leaveToFrames}
                   className="border-b-2 border-transparent py-1 text-soft data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
                 >
                   {name}

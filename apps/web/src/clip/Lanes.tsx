@@ -36,7 +36,7 @@ export const Lanes = ({ measurement, findings, frames, rate, frame, onGo, select
       style={{ height: RULER + DEFECTS.length * LANE }}
     >
       <div
-        role="listbox"
+        role="group"
         aria-label="Defects"
         className="shrink-0 border-r border-ink"
         style={{ width: GUTTER, paddingTop: RULER }}
@@ -96,8 +96,7 @@ const LaneHead = ({
   onSelect: (d: Defect) => void;
 }) => (
   <button
-    role="option"
-    aria-selected={current}
+    aria-pressed={current}
     onClick={() => onSelect(defect)}
     className={`flex w-full items-center gap-2 border-t border-hair px-3 text-left text-sm ${current ? 'bg-ink text-white' : ''}`}
     style={{ height: LANE }}

@@ -1,5 +1,5 @@
-import { DEFECT_NAMES, type Plan } from '@bevrin/contract';
-import { amount, settingText, TREATMENT_NAMES } from '../parts/format.js';
+import { DEFECT_NAMES, TREATMENT_NAMES, type Plan } from '@bevrin/contract';
+import { amount, settingText } from '../parts/format.js';
 
 /** The repairs in the order in which they must be done, each with where it starts and what to watch. */
 export const PlanList = ({

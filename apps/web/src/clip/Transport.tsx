@@ -64,7 +64,10 @@ export const Transport = ({
       <select
         className="border border-rule bg-slip px-1.5 py-0.5"
         value={String(zoom)}
-        onChange={(e) => onZoom(ZOOMS.find((z) => String(z) === e.target.value) ?? 'whole')}
+        onChange={(e) => {
+          onZoom(ZOOMS.find((z) => String(z) === e.target.value) ?? 'whole');
+          e.target.blur(); // the arrow keys go back to the frames
+        }}
       >
         {ZOOMS.map((z) => (
           <option key={z} value={String(z)}>

@@ -23,12 +23,6 @@ export const timeText = (frame: number, rate: number): string => {
   return `${String(Math.floor(whole / 60)).padStart(2, '0')}:${String(whole % 60).padStart(2, '0')}.${String(rest).padStart(2, '0')}`;
 };
 
-export const TREATMENT_NAMES: Record<Step['treatment'], string> = {
-  correctPixels: 'Correct the faulty pixels',
-  deflicker: 'Deflicker',
-  reduceNoise: 'Reduce noise',
-};
-
 const SETTING_NAMES: Record<string, string> = {
   framesEachSide: 'frames each side',
   lumaThresholdPct: 'luma threshold, %',

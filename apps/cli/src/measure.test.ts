@@ -1,0 +1,58 @@
+import { expect } from 'chai';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { MeasureDocument } from '@bevrin/contract';
+import { clipFile } from '../../../tests/support/clips.js';
+
+const measure = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
+  spawnSync(process.execPath, ['--import', 'tsx', 'apps/cli/src/measure.ts', ...args], { encoding: 'utf8' });
+
+describe('the measure command', function () {
+  this.timeout(120_000);
+  const folder = mkdtempSync(join(tmpdir(), 'bevrin-cli-'));
+  let noisy = '';
+  before(async () => void (noisy = await clipFile('noisy')));
+  after(() => rmSync(folder, { recursive: true }));
+
+  it('prints exactly one document, the same each time', () => {
+    const first = measure(noisy, '--json');
+    expect(first.status).to.equal(0);
+    const document = MeasureDocument.parse(JSON.parse(first.stdout));
+    expect(document.verdict).to.equal('fail');
+    expect(document.spec.id).to.equal('broadcast-hd');
+    expect(measure(noisy, '--json').stdout).to.equal(first.stdout);
+  });
+
+  it('prints a table for people: readings with units, the verdict, the plan', () => {
+    const { status, stdout } = measure(noisy, '--spec', 'web-social');
+    expect(status).to.equal(0);
+    expect(stdout).to.match(/Noise +\d\.\d+ % +severity +\d+ +fail/);
+    expect(stdout).to.match(/Shake +not measurable: not built yet/);
+    expect(stdout).to.contain('verdict under Web and social, version 1: fail');
+    expect(stdout).to.match(/1\. Reduce noise/);
+  });
+
+  it('ends with 3 when gated and failing, 0 when it does not fail', async () => {
+    expect(measure(noisy, '--gate').status).to.equal(3);
+    expect(measure(await clipFile('clean'), '--gate').status).to.equal(0);
+  });
+
+  it('ends with 1 and one clear line when the clip cannot be read', () => {
+    const letter = join(folder, 'letter\nto all.mov');
+    writeFileSync(letter, 'Dear all, please find the rushes enclosed. '.repeat(20));
+    const { status, stdout, stderr } = measure(letter, '--json');
+    expect([status, stdout]).to.deep.equal([1, '']);
+    expect(stderr.trim()).to.match(/^letter\?to all\.mov: this is not a media file[^\n]*$/);
+  });
+
+  it('ends with 2 on wrong usage', () => {
+    expect(measure().status).to.equal(2);
+    expect(measure(noisy, '--nonsense').status).to.equal(2);
+    const unknown = measure(noisy, '--spec', 'nope');
+    expect(unknown.status).to.equal(2);
+    expect(unknown.stderr).to.contain('broadcast-hd');
+    expect(measure('--help').status).to.equal(0);
+  });
+});

@@ -1,0 +1,127 @@
+import { expect } from 'chai';
+import { seeded } from '../random.js';
+import { studyRecipe } from '../study-clip.js';
+import { renderFrames } from '../render.js';
+import { expose } from './expose.js';
+import { throughLens } from './lens.js';
+import { exposedLight, pulsing, unsteady } from './light.js';
+import { handHeld, lockedOff, panning } from './path.js';
+import { cleanSensor, Develop, grain, oetf709 } from './sensor.js';
+
+const rms = (values: ArrayLike<number>): number =>
+  Math.sqrt(Array.from(values).reduce((s, v) => s + v * v, 0) / values.length);
+
+describe('the synthetic camera', () => {
+  it('shakes by as much as it was told', () => {
+    const path = handHeld(4, 0.3, 12);
+    const poses = Array.from({ length: 20_000 }, (_, i) => path(i * 0.013));
+    expect(rms(poses.map((p) => Math.hypot(p.x, p.y)))).to.be.closeTo(4, 0.15);
+    expect(rms(poses.map((p) => p.rotationDeg))).to.be.closeTo(0.3, 0.02);
+  });
+
+  it('averages a lamp over the exposure: whole pulses leave it steady', () => {
+    const lamp = pulsing(100, 0.4);
+    const swing = (sec: number): number => {
+      const seen = Array.from({ length: 500 }, (_, i) => exposedLight(lamp, i / 3331, sec));
+      return (Math.max(...seen) - Math.min(...seen)) / 2;
+    };
+    expect(swing(0.01)).to.be.lessThan(0.002);
+    expect(swing(0.005)).to.be.closeTo((0.4 * Math.sin(Math.PI / 2)) / (Math.PI / 2), 0.005);
+  });
+
+  it('keeps unsteady light the same within a frame and new in the next', () => {
+    const light = unsteady(0.1, 25, 3);
+    expect(light(0.041)).to.equal(light(0.079));
+    expect(light(0.041)).to.not.equal(light(0.081));
+  });
+
+  it('exposes each row at its own time: a pan leans what is upright by pan speed times read-out', () => {
+    const [width, height] = [64, 60];
+    const stripe = { width: 400, height: 200, rgba: new Float32Array(400 * 200 * 4) };
+    for (let y = 0; y < 200; y++)
+      for (let x = 0; x < 200; x++) stripe.rgba.fill(1, (y * 400 + x) * 4, (y * 400 + x) * 4 + 4);
+    const texture = stripe as unknown as Parameters<typeof expose>[0]['layers'][number]['texture'];
+    const scene = {
+      layers: [{ texture, texelsPerPixel: 1, parallax: 1, place: () => ({ x: 0, y: 0 }) }],
+      ground: [0, 0, 0] as const,
+    };
+    const edgeAt = (readout: number, row: number): number => {
+      const out = expose(
+        scene,
+        { width, height, frameRate: 25, shutter: 0.01, readout, camera: panning(250), light: () => 1 },
+        0,
+        new Float32Array(width * height * 3),
+      );
+      let lit = 0;
+      for (let x = 0; x < width; x++) lit += out[(row * width + x) * 3];
+      return lit;
+    };
+    expect(edgeAt(0, 2) - edgeAt(0, 57)).to.be.closeTo(0, 0.05);
+    expect(edgeAt(0.8, 2) - edgeAt(0.8, 57)).to.be.closeTo((250 / 25) * 0.8 * (55 / 60), 0.1);
+  });
+
+  it('blurs a point into a Gaussian of the lens and keeps its light', () => {
+    const size = 41;
+    const light = new Float32Array(size * size * 3);
+    light.fill(1, (20 * size + 20) * 3, (20 * size + 20) * 3 + 3);
+    throughLens(light, size, size, 2);
+    let [sum, second] = [0, 0];
+    for (let y = 0; y < size; y++)
+      for (let x = 0; x < size; x++) {
+        sum += light[(y * size + x) * 3];
+        second += light[(y * size + x) * 3] * (x - 20) ** 2;
+      }
+    expect(sum).to.be.closeTo(1, 1e-4);
+    expect(Math.sqrt(second / sum)).to.be.closeTo(2, 0.06);
+  });
+
+  it('makes noise of unit power, white or clumped', () => {
+    for (const sigma of [0, 1.5]) {
+      const field = new Float32Array(200 * 150);
+      grain(200, 150, sigma, 9, field);
+      expect(rms(field), `grain of ${sigma} px`).to.be.closeTo(1, 0.05);
+    }
+  });
+
+  it('puts faults of every kind where they belong', () => {
+    const faults = [
+      { x: 3, y: 2, kind: 'hot', channel: 'red', level: 0.3 },
+      { x: 5, y: 2, kind: 'dead', channel: 'luma', level: 0 },
+      { x: 7, y: 2, kind: 'stuck', channel: 'green', level: 0.9 },
+    ] as const;
+    const [w, h] = [10, 5];
+    const light = new Float32Array(w * h * 3).fill(0.2);
+    const clean = new Float32Array(light.length);
+    const noisy = new Float32Array(light.length);
+    new Develop(w, h, { ...cleanSensor, noisePct: [1, 1, 1], faults }, 4).frame(light, 0, clean, noisy);
+    const at = (x: number, c: number): number => clean[(2 * w + x) * 3 + c];
+    const grey = oetf709(0.2);
+    expect([at(3, 0), at(3, 1), at(5, 0), at(5, 2), at(7, 1), at(7, 0)]).to.satisfy((v: number[]) =>
+      [grey + 0.3, grey, 0, 0, 0.9, grey].every((t, i) => Math.abs(v[i] - t) < 2e-3),
+    );
+    expect(noisy[(2 * w + 7) * 3 + 1]).to.be.closeTo(0.9, 1e-6);
+  });
+
+  it('tells the noise that it really stored', () => {
+    const frames = renderFrames(
+      studyRecipe({ study: 'wall', width: 160, height: 90, frames: 4, noisePct: [2, 2, 2], seed: 6 }),
+    );
+    let step = frames.next();
+    while (!step.done) step = frames.next();
+    const luma = 2 * Math.hypot(0.2126, 0.7152, 0.0722);
+    expect(step.value.noisePct.luma).to.be.closeTo(luma, 0.06 * luma);
+  });
+
+  it('draws the same clip twice, and another one from another seed', () => {
+    const first = (seed: number): Uint8Array =>
+      Uint8Array.from(
+        renderFrames(
+          studyRecipe({ study: 'wall', width: 64, height: 36, frames: 1, noisePct: [1, 1, 1], seed }),
+        ).next().value as Uint8Array,
+      );
+    expect(first(1)).to.deep.equal(first(1));
+    expect(first(1)).to.not.deep.equal(first(2));
+    expect(lockedOff(3)).to.include({ x: 0, y: 0, zoom: 1 });
+    expect(seeded(5)()).to.equal(seeded(5)());
+  });
+});

@@ -1,0 +1,231 @@
+import { expect } from 'chai';
+import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
+import { PNG } from 'pngjs';
+import type { Batch, Clip } from '@bevrin/contract';
+import { clipFile } from '../support/clips.js';
+import { startTestServer, type TestServer } from '../support/test-server.js';
+
+const BROWSER = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+describe('the pages', function () {
+  this.timeout(180_000);
+  let server: TestServer;
+  let browser: Browser;
+  let page: Page;
+  let folder = '';
+  const faults: string[] = [];
+
+  before(async () => {
+    server = await startTestServer(resolve('apps/web/dist'));
+    browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER });
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(60_000);
+    page.on('pageerror', (error) => faults.push(error.message));
+    folder = await mkdtemp(join(tmpdir(), 'bevrin-pages-'));
+  });
+  after(async () => {
+    await browser?.close();
+    await server?.stop();
+    await rm(folder, { recursive: true, force: true });
+  });
+  afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
+
+  const row = (name: string): Locator => page.getByRole('row').filter({ hasText: name });
+  const rowNames = (): Promise<string[]> => page.getByRole('row').getByRole('link').allTextContents();
+  const inFolder = async (clip: Parameters<typeof clipFile>[0], name: string): Promise<string> => {
+    const path = join(folder, name);
+    await copyFile(await clipFile(clip), path);
+    return path;
+  };
+
+  it('says that there is no batch yet, and opens one', async () => {
+    await page.goto(server.url);
+    await page.getByText('There is no batch yet').waitFor();
+    await page.getByLabel('Name', { exact: true }).fill('Reel 7');
+    await page.getByLabel('Production').fill('The Tidewater Line');
+    await page.getByRole('button', { name: 'Open' }).click();
+    await page.getByRole('heading', { name: 'Reel 7' }).waitFor();
+    await page.getByText('No clips yet.').waitFor();
+  });
+
+  it('takes files, measures them while one looks on, and puts the worst first', async () => {
+    const letter = join(folder, 'letter.mov');
+    await writeFile(letter, 'Dear all, please find the rushes enclosed. '.repeat(20));
+    await page
+      .locator('input[type=file]')
+      .setInputFiles([
+        await inFolder('clean', 'A001 clean.mp4'),
+        letter,
+        await inFolder('noisy', 'A002 "noisy" é.mp4'),
+        await inFolder('flickering', 'A003 flicker.mp4'),
+      ]);
+    await row('letter.mov').getByText('not readable').waitFor();
+    await row('letter.mov').getByText('this is not a media file').waitFor();
+    await row('A001 clean').getByText('pass', { exact: true }).waitFor();
+    await row('A002').getByText('fail', { exact: true }).waitFor();
+    await row('A003').getByText('fail', { exact: true }).waitFor();
+    await row('A002').getByText('Reduce noise').waitFor();
+    await row('A003').getByText('Deflicker').waitFor();
+    await row('A001 clean').getByText('nothing to repair').waitFor();
+    const names = await rowNames();
+    expect(names[0]).to.equal('letter.mov');
+    expect(names.slice(1, 3)).to.have.members(['A002 "noisy" é.mp4', 'A003 flicker.mp4']);
+    expect(names[3]).to.equal('A001 clean.mp4');
+  });
+
+  it('says the eight severities in words for those who cannot see the bars', async () => {
+    const marks = await row('A002')
+      .getByRole('img')
+      .evaluateAll((all) => all.map((m) => m.getAttribute('aria-label')));
+    expect(marks.filter((m) => m?.includes(':'))).to.have.length(8);
+    expect(marks.find((m) => m?.startsWith('Noise'))).to.match(/severity \d+, fail/);
+    expect(marks.find((m) => m?.startsWith('Shake'))).to.contain('not built yet');
+  });
+
+  it('changes the order, and verdicts with the delivery spec', async () => {
+    await page.getByLabel('Order').selectOption('received');
+    expect(await rowNames()).to.deep.equal([
+      'A001 clean.mp4',
+      'letter.mov',
+      'A002 "noisy" é.mp4',
+      'A003 flicker.mp4',
+    ]);
+    await page.getByLabel('Order').selectOption('worst');
+    await page.getByLabel('Delivery spec').selectOption('archive-access');
+    await row('A002').getByText('marginal', { exact: true }).waitFor();
+    await page.getByLabel('Delivery spec').selectOption('broadcast-hd');
+    await row('A002').getByText('fail', { exact: true }).waitFor();
+  });
+
+  it('removes what cannot be read', async () => {
+    await row('letter.mov').getByRole('button', { name: 'Remove' }).click();
+    await row('letter.mov').waitFor({ state: 'detached' });
+  });
+
+  it('refuses a path outside the media folders in words', async () => {
+    await page.getByLabel('Path of a file or folder on the server').fill('/etc/passwd');
+    await page.getByRole('button', { name: 'Register' }).click();
+    await page.getByRole('alert').getByText('outside the media folders').waitFor();
+    await page.reload();
+  });
+
+  it('goes from the batch to a clip and back by keyboard alone', async () => {
+    await row('A002').waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.getByRole('toolbar', { name: 'Frames' }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('heading', { name: 'Reel 7' }).waitFor();
+  });
+
+  it('shows findings, evidence, curve and plan of the worst defect', async () => {
+    await page.getByRole('link', { name: /A002/ }).click();
+    await page.getByText(/^Noise of .* is above the fail limit/).waitFor();
+    await page.getByRole('img', { name: 'Noise against signal level' }).locator('svg').first().waitFor();
+    await page.getByRole('tab', { name: /Plan/ }).click();
+    await page.getByText('Reduce noise').waitFor();
+    await page.getByText(/frames each side \d/).waitFor();
+    await lane('Flicker').click();
+    await page.getByRole('tab', { name: 'Evidence' }).click();
+    await page.getByRole('img', { name: 'Spectrum over all row bands' }).locator('svg').first().waitFor();
+    await lane('Shake').click();
+    await page.getByText('Shake was not measured: not built yet').waitFor();
+  });
+
+  const lane = (defect: string): Locator =>
+    page.getByRole('group', { name: 'Defects' }).getByRole('button', { name: defect });
+  const status = (text: string): Promise<void> =>
+    page.getByRole('status').getByText(text, { exact: true }).waitFor();
+
+  it('steps by frame and shows exactly the pixels of the file', async () => {
+    await page.keyboard.press('Home');
+    await status('frame 0, exact pixels');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowRight');
+    await status('frame 3, exact pixels');
+    const shown = page.getByAltText(/frame 3$/);
+    const pixels = await shown.evaluate((img) => {
+      const picture = img as HTMLImageElement;
+      const canvas = document.createElement('canvas');
+      [canvas.width, canvas.height] = [picture.naturalWidth, picture.naturalHeight];
+      const ink = canvas.getContext('2d')!;
+      ink.drawImage(picture, 0, 0);
+      return [
+        canvas.width,
+        canvas.height,
+        ...ink.getImageData(0, 0, canvas.width, canvas.height).data.slice(0, 4000),
+      ];
+    });
+    const batch = (await server.get<Batch[]>('/batches'))[0];
+    const clip = (await server.get<{ clips: Clip[] }>(`/batches/${batch.id}`)).clips.find((c) =>
+      c.name.startsWith('A002'),
+    );
+    const png = PNG.sync.read(
+      Buffer.from(await (await fetch(`${server.url}/api/clips/${clip?.id}/frames/3.png`)).arrayBuffer()),
+    );
+    expect(pixels).to.deep.equal([png.width, png.height, ...png.data.subarray(0, 4000)]);
+    await page.keyboard.press('End');
+    await status('frame 39, exact pixels');
+    await page.keyboard.press('Shift+ArrowLeft');
+    await status('frame 14, exact pixels');
+  });
+
+  it('plays the reduced copy and returns to the exact frame where it stops', async () => {
+    await page.keyboard.press('Home');
+    await status('frame 0, exact pixels');
+    await page.keyboard.press('Space');
+    await status('playing copy, reduced');
+    await page.waitForFunction(() => (document.querySelector('video')?.currentTime ?? 0) > 0.3);
+    await page.keyboard.press('Space');
+    await page
+      .getByRole('status')
+      .getByText(/^frame [1-9]\d*, exact pixels$/)
+      .waitFor();
+  });
+
+  it('jumps where the ruler is pressed, and enlarges the picture', async () => {
+    const paper = await page.getByRole('region', { name: 'Time' }).boundingBox();
+    await page.mouse.click(paper!.x + 168 + (paper!.width - 168) * 0.51, paper!.y + 60);
+    await status('frame 20, exact pixels');
+    await page.keyboard.press('z');
+    await page.keyboard.press('z');
+    expect(
+      await page.getByAltText(/frame 20$/).evaluate((img) => [img.clientWidth, img.clientHeight]),
+    ).to.deep.equal([320 * 4, 180 * 4]);
+    await page.keyboard.press('z');
+  });
+
+  it('keeps a note', async () => {
+    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('textbox', { name: 'Note' }).fill('Lamps were meant to be dim.');
+    await page.getByText('saved', { exact: true }).waitFor();
+    await page.reload();
+    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    expect(await page.getByRole('textbox', { name: 'Note' }).inputValue()).to.equal(
+      'Lamps were meant to be dim.',
+    );
+  });
+
+  it('lists the keys', async () => {
+    await page.getByRole('button', { name: 'Keys' }).click();
+    await page.getByRole('dialog').getByText('one frame back or on').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    expect(page.url()).to.contain('/clips/');
+  });
+
+  it('says so when an address leads nowhere', async () => {
+    await page.goto(`${server.url}/batches/00000000-0000-4000-8000-000000000000`);
+    await page.getByRole('alert').getByText('There is no such batch').waitFor();
+    expect(await readFile('apps/web/dist/index.html', 'utf8')).to.contain('Bevrin');
+  });
+});
