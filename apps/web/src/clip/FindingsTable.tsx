@@ -55,12 +55,16 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect }: Pro
       </table>
       {[...silent].map(([why, defects]) => (
         <p key={why} className="pt-1.5 text-sm text-soft">
-          {defects.join(', ')}: {why}
+          {sentence(defects)}: {why}
         </p>
       ))}
     </>
   );
 };
+
+/** `Shake, Noise` as the beginning of a sentence. */
+const sentence = ([first, ...others]: readonly string[]): string =>
+  [first, ...others.map((name) => name.toLowerCase())].join(', ');
 
 /** Defects that have no row of their own, by the reason why. */
 const withoutFinding = (findings: readonly Finding[], { readings }: Measurement): Map<string, string[]> => {

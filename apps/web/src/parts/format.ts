@@ -7,7 +7,8 @@ export const amount = (value: number | null, unit: string): string => {
   if (value === null) return '–';
   const figure = Number(value.toPrecision(3));
   const named = unit === 'places' && figure === 1 ? 'place' : unit;
-  return named ? `${figure} ${named}` : String(figure);
+  const shown = String(figure).replace('-', '−');
+  return named ? `${shown} ${named}` : shown;
 };
 
 export const rateText = (facts: ClipFacts): string =>

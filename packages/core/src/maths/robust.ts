@@ -46,9 +46,12 @@ const BIWEIGHT_REACH = 3;
 
 /**
  * The level that most of a list shares: starts at the mode and settles by Tukey's biweight.
- * @returns the level, and the share of the list that agrees with it
+ * @returns the level, the share of the list that agrees with it, and how far from it that reaches
  */
-export const consensus = (values: Float64Array, leastScale: number): { level: number; agreeing: number } => {
+export const consensus = (
+  values: Float64Array,
+  leastScale: number,
+): { level: number; agreeing: number; reach: number } => {
   let level = halfSampleMode(values);
   const near = Float64Array.from(values, (v) => Math.abs(v - level)).sort();
   // The scale comes from the closer half, so that a third of strangers cannot widen it.
@@ -68,5 +71,5 @@ export const consensus = (values: Float64Array, leastScale: number): { level: nu
     }
     if (weights > 0) level = sum / weights;
   }
-  return { level, agreeing: agreeing / values.length };
+  return { level, agreeing: agreeing / values.length, reach: scale };
 };

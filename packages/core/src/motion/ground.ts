@@ -8,6 +8,8 @@ import { ShotFinder } from './shots.js';
 export interface Ground {
   /** Luma of the small frame in hand, codes shifted up to 16 bits. */
   readonly picture: Level;
+  /** `picture` free of its local mean. */
+  readonly detail: Level;
   /** Motion from the frame before to the small frame in hand, in pixels of `picture`; `null` where it is unknown. */
   readonly motion: Registration | null;
   /** How far apart the ends of the camera's path lie so far, clip pixels. */
@@ -16,9 +18,12 @@ export interface Ground {
   shots(): readonly Shot[];
 }
 
+const NOTHING: Level = { width: 0, height: 0, samples: new Float32Array(0) };
+
 /** Follows the small view: camera motion from frame to frame, and cuts. */
 export class RunningGround implements Ground {
-  picture: Level = { width: 0, height: 0, samples: new Float32Array(0) };
+  picture = NOTHING;
+  detail = NOTHING;
   motion: Registration | null = null;
   private before: Prepared | null = null;
   private readonly finder = new ShotFinder();
@@ -31,6 +36,7 @@ export class RunningGround implements Ground {
     this.picture = asLevel(frame.planes[0]);
     this.finder.take(this.picture);
     const prepared = prepare(this.picture);
+    this.detail = prepared[0];
     this.motion = this.before && register(this.before, prepared);
     this.before = prepared;
     if (this.motion) this.path.add(this.motion.motion.dx, this.motion.motion.dy);

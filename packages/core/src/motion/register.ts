@@ -1,3 +1,4 @@
+import { median } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import { mostVotes } from './votes.js';
 import { halve, pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
@@ -38,6 +39,8 @@ const AT_ODDS = 0.12;
 /** Stop when a pass moves the picture by less than this, pixels of the level. */
 const SETTLED = 0.002;
 const LEAST_POINTS = 12;
+/** How much noise counts against a point's contrast. */
+const NOISE_REACH = 2;
 /** Tukey's constant: residuals beyond this many robust sigmas play no part. */
 const REACH = 4.685;
 
@@ -135,6 +138,8 @@ interface Points {
   /** One over the length of the gradient: pixels for one code. */
   readonly reach: Float64Array;
   readonly value: Float64Array;
+  /** Points whose `reach` is at most this are the stronger half: noise moves them least. */
+  readonly strongReach: number;
 }
 
 /** The strongest gradient of each cell; about 6 operations per pixel. */
@@ -171,7 +176,7 @@ const pickPoints = (level: Level): Points => {
       count++;
     }
   }
-  return { count, x, y, ux, uy, reach, value };
+  return { count, x, y, ux, uy, reach, value, strongReach: median(reach.subarray(0, count)) };
 };
 
 interface Alignment extends Registration {
@@ -179,7 +184,7 @@ interface Alignment extends Registration {
   readonly spread: number;
 }
 
-/** Gauss–Newton steps from `start`; each counts a point by how well it fits, not by its contrast. */
+/** Gauss–Newton steps from `start`; a point counts by how well it fits and how far it stands above the noise. */
 const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment | null => {
   const points = pickPoints(a);
   if (points.count < LEAST_POINTS) return null;
@@ -187,19 +192,22 @@ const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment
   const side = Math.max(a.width, a.height) / 2;
   const offsets = new Float64Array(points.count);
   const sizes = new Float64Array(points.count);
+  const noises = new Float64Array(points.count);
   const normal = new Float64Array(16);
   const right = new Float64Array(4);
   let motion = start;
   let following = 0;
   let spread = 0;
   for (let pass = 0; pass < passes; pass++) {
-    const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes);
-    if (seen < LEAST_POINTS) return null;
-    spread = sizes.subarray(0, seen).sort()[Math.floor(seen * 0.4)];
+    const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes, noises);
+    if (seen.strong < LEAST_POINTS) return null;
+    spread = sizes.subarray(0, seen.strong).sort()[Math.floor(seen.strong * 0.4)];
+    const noise = seen.weak > 0 ? 1.4826 * noises.subarray(0, seen.weak).sort()[seen.weak >> 1] : 0;
     const inside = normalEquations(
       points,
       offsets,
       REACH * Math.max(0.02, 1.4826 * spread),
+      noise,
       cx,
       cy,
       side,
@@ -215,7 +223,7 @@ const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment
       zoom: motion.zoom + step[2] / side,
       turn: motion.turn + step[3] / side,
     };
-    following = inside / seen;
+    following = inside / seen.strong;
     if (Math.abs(step[0]) + Math.abs(step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
   }
   return { motion, following, spread };
@@ -223,7 +231,9 @@ const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment
 
 /**
  * How far each point lies, along its gradient, from where the motion puts it; `NaN` outside.
- * @returns how many are inside; their distances stand at the head of `sizes`
+ * @param sizes receives the distances of the strong points, pixels
+ * @param noises receives the differences of the weak points, codes: mostly noise
+ * @returns how many of each are inside
  */
 const measureOffsets = (
   points: Points,
@@ -233,8 +243,10 @@ const measureOffsets = (
   cy: number,
   offsets: Float64Array,
   sizes: Float64Array,
-): number => {
-  let seen = 0;
+  noises: Float64Array,
+): { strong: number; weak: number } => {
+  let strong = 0;
+  let weak = 0;
   for (let p = 0; p < points.count; p++) {
     const ux = points.x[p] - cx;
     const uy = points.y[p] - cy;
@@ -243,18 +255,22 @@ const measureOffsets = (
       points.x[p] + m.dx + m.zoom * ux - m.turn * uy,
       points.y[p] + m.dy + m.turn * ux + m.zoom * uy,
     );
-    const offset = (value - points.value[p]) * points.reach[p];
+    const difference = value - points.value[p];
+    const offset = difference * points.reach[p];
     offsets[p] = offset;
-    if (offset === offset) sizes[seen++] = Math.abs(offset);
+    if (offset !== offset) continue;
+    if (points.reach[p] <= points.strongReach) sizes[strong++] = Math.abs(offset);
+    else noises[weak++] = Math.abs(difference);
   }
-  return seen;
+  return { strong, weak };
 };
 
-/** Sums up the weighted normal equations of one step; returns how many points play a part. */
+/** Sums up the weighted normal equations of one step; returns how many strong points play a part. */
 const normalEquations = (
   points: Points,
   offsets: Float64Array,
   reach: number,
+  noise: number,
   cx: number,
   cy: number,
   side: number,
@@ -268,8 +284,10 @@ const normalEquations = (
     const r = offsets[p];
     const u = Math.abs(r) / reach;
     if (!(u < 1)) continue;
-    inside++;
-    const w = (1 - u * u) * (1 - u * u);
+    if (points.reach[p] <= points.strongReach) inside++;
+    // What noise alone would move a point by takes from its weight.
+    const unsure = NOISE_REACH * noise * points.reach[p];
+    const w = ((1 - u * u) * (1 - u * u)) / (1 + unsure * unsure);
     const x = (points.x[p] - cx) / side;
     const y = (points.y[p] - cy) / side;
     const j0 = points.ux[p];

@@ -19,8 +19,6 @@ export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[
 const LEAST_FRAMES = 12;
 /** Light that swings less than this (fraction of its mean) is steady. */
 const STEADY = 0.004;
-/** Share of the power that one frequency must explain before the flicker counts as regular. */
-const REGULAR = 0.55;
 const SPECTRUM_POINTS = 400;
 const CURVE_DIGITS = 1e4;
 
@@ -48,7 +46,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 
   take(): void {
-    this.steps.push(this.follower.take(this.ground.picture, this.ground.motion));
+    this.steps.push(this.follower.take(this.ground.picture, this.ground.detail, this.ground.motion));
   }
 
   finish(): FlickerReading {
@@ -65,10 +63,9 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const shots: ShotFlicker[] = [];
     for (const { startFrame, endFrame } of this.ground.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
-      const curves = summed(this.steps.slice(startFrame, endFrame + 1)).map((c) =>
-        withoutTrend(c, frameRate),
-      );
-      const shot = analyseShot(curves, frameRate);
+      const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
+      const about = (curve: Float64Array): Float64Array => withoutTrend(curve, frameRate);
+      const shot = analyseShot(curves.map(about), error.map(about), frameRate);
       if (!shot) continue;
       shots.push(shot);
       (hasBars(shot) ? shot.middle : shot.light).forEach(
@@ -89,19 +86,25 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 }
 
-/** Adds the steps up to log light for each band; an unknown step leaves a gap that the curve goes on behind. */
-const summed = (steps: readonly BandSteps[]): Float64Array[] => {
+interface BandCurves {
+  readonly light: Float64Array[];
+  readonly error: Float64Array[];
+}
+
+/** Adds the steps up for each band; an unknown step leaves a gap that the curve goes on behind. */
+const summed = (steps: readonly BandSteps[]): BandCurves => {
   const flashes = flashesIn(steps);
-  const curves = Array.from({ length: BANDS }, () => new Float64Array(steps.length));
-  for (let b = 0; b < BANDS; b++) {
-    let sum = 0;
-    for (let t = 1; t < steps.length; t++) {
-      const step = flashes.has(t) ? null : steps[t];
-      sum += step ? step[b] : 0;
-      curves[b][t] = step ? sum : NaN;
-    }
-  }
-  return curves;
+  const curvesOf = (of: 'light' | 'error'): Float64Array[] =>
+    Array.from({ length: BANDS }, (_, band) => {
+      let sum = 0;
+      return Float64Array.from(steps, (step, t) => {
+        if (t === 0) return 0;
+        if (!step || flashes.has(t)) return NaN;
+        sum += step[of][band];
+        return sum;
+      });
+    });
+  return { light: curvesOf('light'), error: curvesOf('error') };
 };
 
 /** A flash changes the light by more than this (log) and is over within a few frames. */
@@ -114,7 +117,7 @@ const FLASHES_PER_FRAME = 0.03;
 
 /** Frames of flashes: what goes up and comes down again; summing it up would leave its error in the curve. */
 const flashesIn = (steps: readonly BandSteps[]): ReadonlySet<number> => {
-  const whole = steps.map((step) => (step ? mean(step) : 0));
+  const whole = steps.map((step) => (step ? mean(step.light) : 0));
   const large = whole.filter((s) => Math.abs(s) > FLASH_STEP).length;
   const flashes = new Set<number>();
   if (large > Math.max(4, FLASHES_PER_FRAME * steps.length)) return flashes;
@@ -131,9 +134,8 @@ const flashesIn = (steps: readonly BandSteps[]): ReadonlySet<number> => {
   return flashes;
 };
 
-const depthOf = (shot: ShotFlicker): number => (isRegular(shot) ? shot.depth : Math.SQRT2 * shot.rms);
-const isRegular = (shot: ShotFlicker): boolean => shot.periodicShare >= REGULAR;
-const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && isRegular(shot) && shot.bars !== 0;
+const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
+const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && shot.regular && shot.bars !== 0;
 const worst = (shots: readonly ShotFlicker[]): ShotFlicker =>
   shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
@@ -146,7 +148,7 @@ const reading = (
 ): FlickerReading => {
   const depth = depthOf(shot);
   const steady = depth < STEADY;
-  const regular = !steady && isRegular(shot);
+  const regular = !steady && shot.regular;
   const bars = hasBars(shot);
   const followed = steps.filter((s, t) => t > 0 && s !== null).length / Math.max(1, steps.length - 1);
   return {

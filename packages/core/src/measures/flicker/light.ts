@@ -1,5 +1,5 @@
 import type { ClipFacts } from '@bevrin/contract';
-import { consensus, mean } from '../../maths/robust.js';
+import { consensus, mean, median } from '../../maths/robust.js';
 import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
 import type { Registration, Similarity } from '../../motion/register.js';
@@ -19,8 +19,15 @@ const SAME_LIGHT = 0.0008;
 /** A pixel whose light changes by more than this factor is something else that came into its place. */
 const NOT_LIGHT = 2;
 
-/** Log light of each row band against the frame before; `null` where it could not be told. */
-export type BandSteps = Float64Array | null;
+/** How the light of each row band changed from the frame before. */
+export interface LightSteps {
+  /** Log ratio of the light, one value a band. */
+  readonly light: Float64Array;
+  /** Half of what the even and the odd columns disagree by: as large as the error of `light`, and independent of it. */
+  readonly error: Float64Array;
+}
+/** `null` where the light could not be told. */
+export type BandSteps = LightSteps | null;
 
 /**
  * Follows the light of registered frames: each tile of a row band gives the log ratio of its light, and the
@@ -28,21 +35,29 @@ export type BandSteps = Float64Array | null;
  * About 15 operations per small pixel.
  */
 export class LightFollower {
-  private readonly light: Float32Array;
+  private readonly linear: Float32Array;
+  private readonly darkest: number;
   private before: Float32Array | null = null;
 
   constructor(clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>) {
     const { black, span } = smallScale(clip);
-    this.light = Float32Array.from({ length: 65536 }, (_, code) => {
+    this.darkest = black + DARKEST * span;
+    this.linear = Float32Array.from({ length: 65536 }, (_, code) => {
       const signal = (code - black) / span;
-      return signal < DARKEST || signal > BRIGHTEST ? NaN : toLinearLight(signal, clip.transfer);
+      return signal > BRIGHTEST ? NaN : toLinearLight(signal, clip.transfer);
     });
   }
 
-  /** @param motion from the picture before, in its pixels */
-  take({ width, height, samples }: Level, motion: Registration | null): BandSteps {
+  /**
+   * @param picture luma, codes shifted up to 16 bits
+   * @param detail the same free of its local mean: what is too dark is told by the mean, for to tell it pixel by pixel
+   *   would keep those that noise had raised
+   * @param motion from the picture before, in its pixels
+   */
+  take({ width, height, samples }: Level, detail: Level, motion: Registration | null): BandSteps {
     const light = new Float32Array(samples.length);
-    for (let i = 0; i < light.length; i++) light[i] = this.light[samples[i] | 0];
+    for (let i = 0; i < light.length; i++)
+      light[i] = samples[i] - detail.samples[i] < this.darkest ? NaN : this.linear[samples[i] | 0];
     const before = this.before;
     this.before = light;
     if (!before || before.length !== light.length) return null;
@@ -142,29 +157,55 @@ const addRun = (
 
 /** A band whose own tiles are too few or at odds follows its neighbours. */
 const stepsOf = (tiles: Float64Array): BandSteps => {
-  const all = consensus(
-    tiles.filter((t) => !Number.isNaN(t)),
-    SAME_LIGHT,
-  );
-  const steps = new Float64Array(BANDS).fill(NaN);
+  const [light, error] = [new Float64Array(BANDS).fill(NaN), new Float64Array(BANDS).fill(NaN)];
+  const noise = Math.max(SAME_LIGHT, tileNoise(tiles));
+  let known = 0;
   for (let band = 0; band < BANDS; band++) {
-    const own = tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS).filter((t) => !Number.isNaN(t));
-    if (own.length < 4) continue;
-    const { level, agreeing } = consensus(own, SAME_LIGHT);
-    if (agreeing >= LEAST_AGREEING) steps[band] = level;
+    const own = stepOf(tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS), noise);
+    if (!own) continue;
+    light[band] = own.light;
+    error[band] = own.error;
+    known++;
   }
-  const known = steps.filter((s) => !Number.isNaN(s));
-  if (known.length < BANDS / 3) return all.agreeing >= LEAST_AGREEING ? steps.fill(all.level) : null;
-  const fallback = mean(known);
-  return steps.map((s, band) => (Number.isNaN(s) ? (nearestKnown(steps, band) ?? fallback) : s));
+  if (known >= BANDS / 3) return { light: filledIn(light), error: filledIn(error) };
+  const all = stepOf(tiles, noise);
+  return all && { light: light.fill(all.light), error: error.fill(all.error) };
 };
 
-const nearestKnown = (steps: Float64Array, band: number): number | null => {
-  for (let reach = 1; reach < BANDS; reach++) {
-    const near = [steps[band - reach], steps[band + reach]].filter(
-      (s) => s !== undefined && !Number.isNaN(s),
-    );
-    if (near.length > 0) return mean(near);
+const LEAST_TILES = 4;
+
+/** How far the tiles of a band scatter about its middle, over all bands: robust standard deviation. */
+const tileNoise = (tiles: Float64Array): number => {
+  const apart: number[] = [];
+  for (let band = 0; band < BANDS; band++) {
+    const own = tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS).filter((t) => !Number.isNaN(t));
+    const middle = median(own);
+    if (own.length >= LEAST_TILES) own.forEach((t) => apart.push(Math.abs(t - middle)));
   }
-  return null;
+  return apart.length > 0 ? 1.4826 * median(apart) : 0;
 };
+
+/** The step on which most of some tiles agree. */
+const stepOf = (tiles: Float64Array, noise: number): { light: number; error: number } | null => {
+  const usable = tiles.filter((t) => !Number.isNaN(t));
+  if (usable.length < LEAST_TILES) return null;
+  const { level, agreeing, reach } = consensus(usable, noise);
+  if (agreeing < LEAST_AGREEING) return null;
+  const half = (parity: number): number =>
+    mean(tiles.filter((t, i) => i % 2 === parity && Math.abs(t - level) < reach));
+  const apart = (half(0) - half(1)) / 2;
+  return { light: level, error: Number.isNaN(apart) ? reach / 2 : apart };
+};
+
+/** Unknown bands take the mean of the nearest known ones. */
+const filledIn = (steps: Float64Array): Float64Array =>
+  steps.map((s, band) => {
+    if (!Number.isNaN(s)) return s;
+    for (let reach = 1; reach < BANDS; reach++) {
+      const near = [steps[band - reach], steps[band + reach]].filter(
+        (n) => n !== undefined && !Number.isNaN(n),
+      );
+      if (near.length > 0) return mean(near);
+    }
+    return NaN;
+  });

@@ -1,4 +1,4 @@
-import { mean } from '../../maths/robust.js';
+import { mean, median } from '../../maths/robust.js';
 import { BANDS } from './light.js';
 import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from './spectrum.js';
 
@@ -10,6 +10,8 @@ export interface ShotFlicker {
   readonly frequencyHz: number;
   /** Share of the power that the sinusoid and its harmonics explain, 0–1. */
   readonly periodicShare: number;
+  /** Whether one frequency explains most of it. */
+  readonly regular: boolean;
   /** Bars over the picture height, signed by the way they run; 0 for the whole frame at once. */
   readonly bars: number;
   readonly spectrum: Spectrum;
@@ -22,6 +24,8 @@ export interface ShotFlicker {
 /** With fewer frames of known light than this, in number or in share of the shot, nothing is claimed. */
 const LEAST_KNOWN = 12;
 const LEAST_KNOWN_SHARE = 0.2;
+/** Share of the power that one frequency must explain before the flicker counts as regular. */
+const REGULAR = 0.55;
 const MOST_BARS = 8;
 const BAR_STEP = 0.02;
 /** Fewer bars than this over the height are one light for the whole frame, seen row after row. */
@@ -38,12 +42,20 @@ const FLASH_STANDS_OUT = 4.5;
 /**
  * Analyses the light curves of one shot.
  * @param curves log light about its trend for each row band, one value a frame, `NaN` where unknown
+ * @param errors curves as large as the errors of those, and independent of them
  */
-export const analyseShot = (curves: readonly Float64Array[], frameRate: number): ShotFlicker | null => {
+export const analyseShot = (
+  curves: readonly Float64Array[],
+  errors: readonly Float64Array[],
+  frameRate: number,
+): ShotFlicker | null => {
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
   if (known < Math.max(LEAST_KNOWN, bands[0].length * LEAST_KNOWN_SHARE)) return null;
-  const rms = Math.sqrt(Math.max(0, mean(bands.map(power)) - bandNoise(bands)));
+  const light = acrossBands(bands);
+  const wholeRms = Math.sqrt(power(light));
+  // Every band shows the same bars: the middle one of all is not led astray by those that something passes through.
+  const bandRms = Math.sqrt(Math.max(0, median(bands.map((b, i) => power(b) - power(errors[i])))));
   const spectrum = spectrumOf(bands, frameRate);
   const peak = strongest(spectrum);
   const resolution = frameRate / bands[0].length;
@@ -51,21 +63,23 @@ export const analyseShot = (curves: readonly Float64Array[], frameRate: number):
   const phasors = bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
   const { bars, coherent } = barsOf(phasors);
   const wholeFrame = Math.abs(bars) < LEAST_BARS;
-  const fitted = wholeFrame
-    ? harmonicFit(averaged(bands), frequencyHz, frameRate)
-    : barFit(phasors, bars, coherent);
+  const fitted = wholeFrame ? harmonicFit(light, frequencyHz, frameRate) : barFit(phasors, bars, coherent);
+  const seen = wholeFrame ? wholeRms : bandRms;
   const cycles = (frequencyHz * known) / frameRate;
-  const share = rms > 0 ? fitted.power / (rms * rms) : 0;
+  const share = seen > 0 ? fitted.power / (seen * seen) : 0;
   const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
+  const regular = periodicShare >= REGULAR;
   return {
     frames: known,
-    rms,
+    // Light without a rhythm is the light of the whole frame: an iris, a lamp, a shutter.
+    rms: regular ? seen : wholeRms,
     depth: fitted.depth,
     frequencyHz,
     periodicShare,
+    regular,
     bars: wholeFrame ? 0 : bars,
     spectrum,
-    light: averaged(bands),
+    light,
     middle: bands[BANDS >> 1],
   };
 };
@@ -88,19 +102,12 @@ const power = (signal: Float64Array): number => {
   return n > 0 ? sum / n : 0;
 };
 
-/** Power of what each band has to itself: light varies smoothly down the picture, the error of a band does not. */
-const bandNoise = (bands: readonly Float64Array[]): number => {
-  const powers: number[] = [];
-  for (let b = 1; b + 1 < bands.length; b++)
-    powers.push(power(bands[b].map((v, t) => v - (bands[b - 1][t] + bands[b + 1][t]) / 2)) / 1.5);
-  return mean(powers);
-};
-
-const averaged = (bands: readonly Float64Array[]): Float64Array =>
-  bands[0].map((_, t) => mean(bands.map((b) => b[t])));
+/** The light that the bands share, frame by frame. */
+const acrossBands = (bands: readonly Float64Array[]): Float64Array =>
+  bands[0].map((_, t) => (Number.isNaN(bands[0][t]) ? NaN : median(bands.map((b) => b[t]))));
 
 const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[] => {
-  const whole = averaged(curves).map(Math.abs);
+  const whole = acrossBands(curves).map(Math.abs);
   const sorted = whole.filter((v) => !Number.isNaN(v)).sort();
   if (sorted.length === 0) return curves;
   const typical = sorted[Math.floor(sorted.length * 0.9)];

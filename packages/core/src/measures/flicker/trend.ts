@@ -12,9 +12,10 @@ const ROBUST_PASSES = 2;
  */
 export const withoutTrend = (light: Float64Array, frameRate: number): Float64Array => {
   const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
+  const near = tricube(reach);
   const half = Math.max(2, Math.round(frameRate / 2));
   const smooth = (weights: Float64Array): Float64Array =>
-    light.map((_, t) => localQuadratic(light, weights, t, reach));
+    light.map((_, t) => localQuadratic(light, weights, t, near));
   let weights = Float64Array.from(light, (v) => (Number.isNaN(v) ? 0 : 1));
   const faded = fading(smooth(weights), half);
   // What is faded must not bend the trend of what stands beside it.
@@ -49,20 +50,29 @@ const spikeWeight = (residual: Float64Array, t: number): number => {
   return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
 };
 
-/** Value at `t` of the weighted parabola through the neighbours (tricube weights). */
-const localQuadratic = (y: Float64Array, weights: Float64Array, t: number, reach: number): number => {
+/** Tricube weights of the neighbours, from the middle outward. */
+const tricube = (reach: number): Float64Array =>
+  Float64Array.from({ length: reach + 1 }, (_, k) => (1 - (k / (reach + 1)) ** 3) ** 3);
+
+/** Value at `t` of the weighted parabola through the neighbours. */
+const localQuadratic = (y: Float64Array, weights: Float64Array, t: number, near: Float64Array): number => {
+  const reach = near.length - 1;
   const s = new Float64Array(5);
   const b = new Float64Array(3);
   for (let k = Math.max(0, t - reach); k <= Math.min(y.length - 1, t + reach); k++) {
     if (weights[k] === 0) continue;
     const u = (k - t) / (reach + 1);
-    const w = weights[k] * (1 - Math.abs(u) ** 3) ** 3;
-    let p = w;
-    for (let i = 0; i < 5; i++) {
-      s[i] += p;
-      if (i < 3) b[i] += p * y[k];
-      p *= u;
-    }
+    const w = weights[k] * near[Math.abs(k - t)];
+    const wu = w * u;
+    const wuu = wu * u;
+    s[0] += w;
+    s[1] += wu;
+    s[2] += wuu;
+    s[3] += wuu * u;
+    s[4] += wuu * u * u;
+    b[0] += w * y[k];
+    b[1] += wu * y[k];
+    b[2] += wuu * y[k];
   }
   return constantTerm(s, b);
 };

@@ -93,7 +93,7 @@ const noiseOf = async (
   confidence: number;
   truth: Record<string, number>;
   hot: number;
-  flicker: string;
+  flickerPct: number;
 }> => {
   const { path, truth } = await renderStudy(clip);
   const { noise, hotPixels, flicker } = (await measureClip(path)).readings;
@@ -103,7 +103,7 @@ const noiseOf = async (
     confidence: noise.confidence,
     truth: truth.noisePct,
     hot: hotPixels.state === 'measured' ? hotPixels.values.count : NaN,
-    flicker: flicker.state === 'measured' ? flicker.values.pattern : 'not measured',
+    flickerPct: flicker.state === 'measured' ? flicker.values.depthPct : 0,
   };
 };
 
@@ -112,7 +112,7 @@ describe('noise', function () {
 
   for (const [name, clip] of Object.entries(CLIPS))
     it(`reads ${name} within ${100 * LUMA_WITHIN} %, each channel within ${100 * CHANNEL_WITHIN} %`, async () => {
-      const { values, truth, confidence, hot } = await noiseOf(clip);
+      const { values, truth, confidence, hot, flickerPct } = await noiseOf(clip);
       expect(values.lumaPct, 'luma').to.be.closeTo(truth.luma, LUMA_WITHIN * truth.luma);
       for (const channel of ['cb', 'cr', 'red', 'green', 'blue'] as const)
         expect(values[`${channel}Pct`], channel).to.be.closeTo(
@@ -121,6 +121,7 @@ describe('noise', function () {
         );
       expect(confidence).to.be.greaterThan(0.5);
       expect(hot, 'noise is not a fault of the sensor').to.equal(0);
+      if (!clip.light) expect(flickerPct, 'noise is not flicker').to.be.lessThan(1);
     });
 
   it('names the worst channel and tells fine from coarse grain', async () => {
