@@ -1,0 +1,59 @@
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { chromium, type Page } from 'playwright-core';
+import { BATCH } from '@bevrin/rig';
+
+/** Refreshes the pictures of the main views from a running demo: `npm run screenshots -- http://127.0.0.1:4180`. */
+const address = process.argv[2] ?? 'http://127.0.0.1:4180';
+const FOLDER = join('docs', 'screenshots');
+const BROWSER = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+const openClip = async (page: Page, name: string): Promise<void> => {
+  await page.goto(address);
+  await page.getByRole('link', { name: BATCH }).click();
+  await page.getByRole('link', { name }).click();
+  await page.getByText(/^frame 0, exact pixels$/).waitFor();
+};
+
+const VIEWS: Record<string, (page: Page) => Promise<void>> = {
+  batches: async (page) => {
+    await page.goto(address);
+    await page.getByRole('link', { name: BATCH }).waitFor();
+  },
+  batch: async (page) => {
+    await page.goto(address);
+    await page.getByRole('link', { name: BATCH }).click();
+    await page.getByText('TL2_014').waitFor();
+    await page.waitForLoadState('networkidle').catch(() => undefined);
+  },
+  'clip-flicker': async (page) => {
+    await openClip(page, 'TL2_014');
+    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+  },
+  'clip-noise-plan': async (page) => {
+    await openClip(page, 'TL2_031');
+    await page.getByRole('tab', { name: /Plan/ }).click();
+  },
+  'clip-hot-pixels': async (page) => {
+    await openClip(page, 'TL2_047');
+    await page.getByRole('tab', { name: 'Facts and note' }).click();
+  },
+};
+
+await mkdir(FOLDER, { recursive: true });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+for (const [name, show] of Object.entries(VIEWS)) {
+  await show(page);
+  await page.waitForTimeout(800); // pictures and curves settle
+  await page.screenshot({ path: join(FOLDER, `${name}.png`) });
+  console.log(`${name}.png`);
+}
+await browser.close();
