@@ -1,5 +1,5 @@
 import { DEFECT_NAMES, TREATMENT_NAMES, type Plan } from '@bevrin/contract';
-import { amount, settingText } from '../parts/format.js';
+import { amount, settingTexts } from '../parts/format.js';
 
 /** The repairs in the order in which they must be done, each with where it starts and what to watch. */
 export const PlanList = ({
@@ -28,11 +28,7 @@ export const PlanList = ({
               expected
             </p>
             <p className="mt-1">{step.because}</p>
-            <Item name="Start with">
-              {Object.entries(step.settings)
-                .map(([name, value]) => settingText(name, value))
-                .join(' · ')}
-            </Item>
+            <Item name="Start with">{settingTexts(step.settings).join(' · ')}</Item>
             <Item name="Risks">{step.risks.join(' ')}</Item>
             <Item name="Check">{step.check.join(' ')}</Item>
             <Item name="Cost">

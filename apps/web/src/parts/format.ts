@@ -24,29 +24,34 @@ export const timeText = (frame: number, rate: number): string => {
   return `${String(Math.floor(whole / 60)).padStart(2, '0')}:${String(whole % 60).padStart(2, '0')}.${String(rest).padStart(2, '0')}`;
 };
 
-const SETTING_NAMES: Record<string, string> = {
-  framesEachSide: 'frames each side',
-  lumaThresholdPct: 'luma threshold, %',
-  chromaThresholdPct: 'chroma threshold, %',
-  spatialStrengthPct: 'averaging over space, %',
-  worstChannel: 'worst channel',
-  grainBackPct: 'grain to bring back, %',
-  by: 'by',
-  bandsOverHeight: 'bands over the height',
-  motionCompensation: 'motion compensation',
-  strengthPct: 'strength, %',
-  positions: 'positions',
-  radiusPx: 'radius, px',
-  method: 'method',
+/** Settings in the order in which they are read, with their units. */
+const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
+  framesEachSide: ['frames each side', ''],
+  by: ['by', ''],
+  bandsOverHeight: ['bands over the height', ''],
+  motionCompensation: ['motion compensation', ''],
+  strengthPct: ['strength', '%'],
+  worstChannel: ['worst channel', ''],
+  lumaThresholdPct: ['luma threshold', '%'],
+  chromaThresholdPct: ['chroma threshold', '%'],
+  spatialStrengthPct: ['averaging over space', '%'],
+  grainBackPct: ['grain to bring back', '%'],
+  positions: ['positions', ''],
+  radiusPx: ['radius', 'px'],
+  method: ['by', ''],
+};
+const ORDER = Object.keys(SETTINGS);
+
+const valueText = (value: Step['settings'][string]): string => {
+  if (Array.isArray(value)) return `${value.length} listed`;
+  return typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value);
 };
 
-export const settingText = (name: string, value: Step['settings'][string]): string => {
-  const shown = Array.isArray(value)
-    ? `${value.length} listed`
-    : typeof value === 'boolean'
-      ? value
-        ? 'on'
-        : 'off'
-      : String(value);
-  return `${SETTING_NAMES[name] ?? name} ${shown}`;
-};
+/** The settings of a step in words: name, figure, unit. */
+export const settingTexts = (settings: Step['settings']): string[] =>
+  Object.entries(settings)
+    .sort(([a], [b]) => ORDER.indexOf(a) - ORDER.indexOf(b))
+    .map(([key, value]) => {
+      const [name, unit] = SETTINGS[key] ?? [key, ''];
+      return `${name} ${valueText(value)}${unit && ` ${unit}`}`;
+    });

@@ -12,6 +12,7 @@ import type { Measure, RunningMeasure } from '../measure.js';
 import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
 import { judgeSuspects } from './judge.js';
 import type { Suspect } from './suspect.js';
+import { Unevenness } from './unevenness.js';
 
 export type HotPixelReading = Reading<HotPixelValues, Record<never, never>>;
 
@@ -40,6 +41,7 @@ export const hotPixels: Measure<HotPixelReading> = {
 class RunningHotPixels implements RunningMeasure<HotPixelReading> {
   private readonly tallies: PlaneTally[] = [];
   private readonly suspects: Map<number, Suspect>[] = [];
+  private readonly unevenness: Unevenness[] = [];
   private looked = 0;
   private last = -Infinity;
   private readonly everyFrame: boolean;
@@ -67,6 +69,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
     const span = this.spanOf(p);
     const tally = (this.tallies[p] ??= newTally(plane.width, plane.height));
     const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
+    (this.unevenness[p] ??= new Unevenness(plane, span)).take(plane.samples);
     const threshold = thresholdFor(plane, span);
     for (const suspect of suspects.values()) observe(suspect, plane, span, threshold);
     tallyImpulses(plane, threshold, tally, (i, contrast) => {
@@ -95,6 +98,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
       this.looked,
       this.clip,
       this.ground.cameraMovedPx() > CAMERA_MOVED_PX,
+      this.unevenness.map((u) => u.sigma()),
     );
     return {
       state: 'measured',

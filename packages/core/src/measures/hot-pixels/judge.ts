@@ -21,14 +21,23 @@ const ONE_FAULT = 3;
 interface Standard {
   /** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
   readonly leastContrast: number;
+  /** The same where nothing passes over the place, and fine detail of the scene looks alike. */
+  readonly leastContrastStill: number;
   /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
   readonly sharpest: number;
   /** It stands out in at least this share of the frames. */
   readonly leastSeen: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.045, sharpest: 0.15, leastSeen: 0.7 };
+const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, sharpest: 0.15, leastSeen: 0.7 };
 /** Samples of colour stand further apart: a lens spreads less over their neighbours. */
-const OF_COLOUR: Standard = { leastContrast: 0.024, sharpest: 0.28, leastSeen: 0.78 };
+const OF_COLOUR: Standard = {
+  leastContrast: 0.024,
+  leastContrastStill: 0.03,
+  sharpest: 0.28,
+  leastSeen: 0.78,
+};
+/** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
+const STANDS_OUT = 6.5;
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
 const STUCK_SHARE = 0.35;
@@ -40,6 +49,7 @@ interface Fault extends PixelFault {
 /**
  * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
  * @param cameraMoved whether the camera moved while the clip was looked at
+ * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
  * @returns the faults, and the share of suspects over which the scene passed
  */
 export const judgeSuspects = (
@@ -48,6 +58,7 @@ export const judgeSuspects = (
   looked: number,
   clip: ClipFacts,
   cameraMoved: boolean,
+  unevenness: readonly number[],
 ): { pixels: PixelFault[]; moved: number } => {
   const passed = (s: Suspect): boolean =>
     spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
@@ -63,7 +74,7 @@ export const judgeSuspects = (
       ),
     );
     for (const s of list)
-      if (isFault(s, standard, passed(s), lonely))
+      if (isFault(s, standard, unevenness[p], passed(s), lonely))
         found.push(describe(s, p, suspects, tallies, looked, clip));
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
@@ -81,12 +92,14 @@ const spread = (sum: number, squares: number, n: number): number =>
 
 const isFault = (
   s: Suspect,
-  { leastContrast, sharpest, leastSeen }: Standard,
+  { leastContrast, leastContrastStill, sharpest, leastSeen }: Standard,
+  unevenness: number,
   moved: boolean,
   lonely: (s: Suspect) => boolean,
 ): boolean => {
-  if (s.frames < 2 || s.stoodOut < leastSeen * s.frames || Math.abs(s.contrast / s.frames) < leastContrast)
-    return false;
+  if (s.frames < 2 || s.stoodOut < leastSeen * s.frames) return false;
+  const least = Math.max(moved ? leastContrast : leastContrastStill, STANDS_OUT * unevenness);
+  if (Math.abs(s.contrast / s.frames) < least) return false;
   if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
   return s.beside / s.contrast <= (moved ? SMEARED : sharpest) && lonely(s);
 };
