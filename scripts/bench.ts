@@ -1,47 +1,13 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
-import { mkdir, rename } from 'node:fs/promises';
 import { join } from 'node:path';
-import { encodeFrames, measureClip } from '@bevrin/media';
-import { pixelFormatName, renderFrames, studyRecipe } from '@bevrin/rig';
+import { measureClip } from '@bevrin/media';
+import { studyRecipe } from '@bevrin/rig';
+import { makeLongClip } from './setup/long-clip.js';
 
 /** Frames that are really drawn; the clip runs through them forth and back. */
 const DRAWN = 25;
 const FRAMES = 500;
 const ROUNDS = 3;
-const FOLDER = join('.cache', 'bench');
-
-/** A noisy hand-held 1080p25 clip of 20 s, as a camera would store it. */
-const benchClip = async (): Promise<string> => {
-  const path = join(FOLDER, 'noisy-1080p25.mp4');
-  if (existsSync(path)) return path;
-  console.log('rendering the clip, once …');
-  await mkdir(FOLDER, { recursive: true });
-  const recipe = studyRecipe({
-    study: 'wall',
-    width: 1920,
-    height: 1080,
-    frames: DRAWN,
-    camera: { handPx: 4, handDeg: 0.1 },
-    noisePct: [1.5, 1.2, 2],
-    seed: 71,
-  });
-  const frames: Uint8Array[] = [];
-  for (const frame of renderFrames(recipe)) frames.push(Uint8Array.from(frame));
-  const there = function* (): Generator<Uint8Array> {
-    const period = 2 * DRAWN - 2;
-    for (let f = 0; f < FRAMES; f++) yield frames[DRAWN - 1 - Math.abs((f % period) - (DRAWN - 1))];
-  };
-  const temporary = join(FOLDER, 'part.mp4');
-  await encodeFrames(
-    { width: 1920, height: 1080, frameRate: '25/1', pixelFormat: pixelFormatName(recipe.format) },
-    'h264',
-    there(),
-    temporary,
-  );
-  await rename(temporary, path);
-  return path;
-};
 
 const seconds = async (work: () => unknown): Promise<number> => {
   const from = performance.now();
@@ -49,7 +15,18 @@ const seconds = async (work: () => unknown): Promise<number> => {
   return (performance.now() - from) / 1000;
 };
 
-const clip = await benchClip();
+const clip = join('.cache', 'bench', 'noisy-1080p25.mp4');
+/** A noisy hand-held 1080p25 clip of 20 s, as a camera would store it. */
+const recipe = studyRecipe({
+  study: 'wall',
+  width: 1920,
+  height: 1080,
+  frames: DRAWN,
+  camera: { handPx: 4, handDeg: 0.1 },
+  noisePct: [1.5, 1.2, 2],
+  seed: 71,
+});
+await makeLongClip(clip, recipe, FRAMES);
 const decoding: number[] = [];
 const measuring: number[] = [];
 let profile: Record<string, number> = {};

@@ -1,20 +1,12 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { chromium, type Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { BATCH } from '@bevrin/rig';
+import { startBrowser } from './setup/browser.js';
 
 /** Refreshes the pictures of the main views from a running demo: `npm run screenshots -- http://127.0.0.1:4180`. */
 const address = process.argv[2] ?? 'http://127.0.0.1:4180';
 const FOLDER = join('docs', 'screenshots');
-const BROWSER = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
-
 const openClip = async (page: Page, name: string): Promise<void> => {
   await page.goto(address);
   await page.getByRole('link', { name: BATCH }).click();
@@ -48,7 +40,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
 };
 
 await mkdir(FOLDER, { recursive: true });
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER });
+const browser = await startBrowser();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 for (const [name, show] of Object.entries(VIEWS)) {
   await show(page);

@@ -1,48 +1,14 @@
 import { spawn } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { mkdir, rename } from 'node:fs/promises';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { encodeFrames } from '@bevrin/media';
-import { pixelFormatName, renderFrames, studyRecipe } from '@bevrin/rig';
+import { studyRecipe } from '@bevrin/rig';
+import { makeLongClip } from './setup/long-clip.js';
 
 const MINUTES = Number(process.argv[2] ?? 10);
 const RATE = 25;
 const DRAWN = 12;
 const SAMPLE_EVERY_MS = 250;
 const LIMIT_MIB = 1024;
-const FOLDER = join('.cache', 'soak');
-
-/** A long 1080p clip: a few drawn frames, forth and back. */
-const longClip = async (): Promise<string> => {
-  const path = join(FOLDER, `1080p25-${MINUTES}min.mp4`);
-  if (existsSync(path)) return path;
-  console.log('making the clip, once …');
-  await mkdir(FOLDER, { recursive: true });
-  const recipe = studyRecipe({
-    study: 'wall',
-    width: 1920,
-    height: 1080,
-    frames: DRAWN,
-    camera: { handPx: 4 },
-    noisePct: [0.6, 0.6, 0.6],
-    seed: 72,
-  });
-  const frames: Uint8Array[] = [];
-  for (const frame of renderFrames(recipe)) frames.push(Uint8Array.from(frame));
-  const there = function* (): Generator<Uint8Array> {
-    for (let f = 0; f < MINUTES * 60 * RATE; f++)
-      yield frames[DRAWN - 1 - Math.abs((f % (2 * DRAWN - 2)) - (DRAWN - 1))];
-  };
-  const temporary = join(FOLDER, 'part.mp4');
-  await encodeFrames(
-    { width: 1920, height: 1080, frameRate: `${RATE}/1`, pixelFormat: pixelFormatName(recipe.format) },
-    'h264',
-    there(),
-    temporary,
-  );
-  await rename(temporary, path);
-  return path;
-};
 
 /** A process and everything it started, from the kernel's own account. */
 const family = (root: number): number[] => {
@@ -67,7 +33,17 @@ const residentMiB = (pid: number): number => {
   }
 };
 
-const clip = await longClip();
+const clip = join('.cache', 'soak', `1080p25-${MINUTES}min.mp4`);
+const recipe = studyRecipe({
+  study: 'wall',
+  width: 1920,
+  height: 1080,
+  frames: DRAWN,
+  camera: { handPx: 4 },
+  noisePct: [0.6, 0.6, 0.6],
+  seed: 72,
+});
+await makeLongClip(clip, recipe, MINUTES * 60 * RATE);
 const child = spawn(process.execPath, ['--import', 'tsx', 'apps/cli/src/measure.ts', clip], {
   stdio: ['ignore', 'inherit', 'inherit'],
 });

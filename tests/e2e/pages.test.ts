@@ -2,20 +2,12 @@ import { expect } from 'chai';
 import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
+import type { Browser, Locator, Page } from 'playwright-core';
 import { PNG } from 'pngjs';
 import type { Batch, Clip } from '@bevrin/contract';
+import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
 import { startTestServer, type TestServer } from '../support/test-server.js';
-
-const BROWSER = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
 
 describe('the pages', function () {
   this.timeout(180_000);
@@ -27,7 +19,7 @@ describe('the pages', function () {
 
   before(async () => {
     server = await startTestServer(resolve('apps/web/dist'));
-    browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER });
+    browser = await startBrowser();
     page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => faults.push(error.message));

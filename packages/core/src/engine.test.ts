@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { DEFECTS, Measurement, type ClipFacts } from '@bevrin/contract';
 import { beginMeasurement } from './engine.js';
 import { burstOf } from './picture/frame.js';
-import { WavePicture } from './motion/test-picture.js';
+import { WavePicture } from '../../../tests/support/wave-picture.js';
 
 const facts = (width: number, height: number, frames: number): ClipFacts => ({
   file: 'drawn.mov',

@@ -2,7 +2,8 @@ import { useState, type FormEvent } from 'react';
 import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Verdict } from '../parts/Verdict.js';
-import type { Sorting } from './BatchView.js';
+
+export type Sorting = 'worst' | 'received';
 
 interface Props {
   readonly detail: BatchDetail;

@@ -8,10 +8,8 @@ import { api, sayError } from '../api/client.js';
 import type { State } from '../api/store.js';
 import { sendFiles, uploads } from '../api/uploads.js';
 import { badness, Hatches } from '../parts/severity.js';
-import { BatchHead } from './BatchHead.js';
+import { BatchHead, type Sorting } from './BatchHead.js';
 import { ClipTable } from './ClipTable.js';
-
-export type Sorting = 'worst' | 'received';
 
 /** Triage: every clip of a batch, the worst first. */
 export const BatchView = () => {

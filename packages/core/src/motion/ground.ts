@@ -1,7 +1,8 @@
 import type { Shot } from '@bevrin/contract';
 import type { Frame } from '../picture/frame.js';
 import { asLevel, type Level } from '../picture/pyramid.js';
-import { prepare, register, type Prepared, type Registration } from './register.js';
+import { prepare, register, type Prepared } from './register.js';
+import type { Registration } from './similarity.js';
 import { ShotFinder } from './shots.js';
 
 /** What all measures stand on, worked out once from the small view. */

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { Level } from '../picture/pyramid.js';
 import { prepare, register } from './register.js';
-import { WavePicture } from './test-picture.js';
+import { WavePicture } from '../../../../tests/support/wave-picture.js';
 
 const [W, H] = [240, 135];
 const picture = new WavePicture(7);

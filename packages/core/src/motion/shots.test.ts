@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { Level } from '../picture/pyramid.js';
 import { ShotFinder } from './shots.js';
-import { WavePicture } from './test-picture.js';
+import { WavePicture } from '../../../../tests/support/wave-picture.js';
 
 const [W, H] = [96, 54];
 const first = new WavePicture(3);

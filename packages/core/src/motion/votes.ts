@@ -1,5 +1,5 @@
 import type { Level } from '../picture/pyramid.js';
-import type { Similarity } from './register.js';
+import type { Similarity } from './similarity.js';
 
 const COLUMNS = 9;
 const ROWS = 5;

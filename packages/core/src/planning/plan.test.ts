@@ -1,22 +1,10 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import type { DeliverySpec, Step } from '@bevrin/contract';
+import type { Step } from '@bevrin/contract';
 import { scoreMeasurement } from '../scoring/score.js';
-import { measurementWith } from '../scoring/test-measurement.js';
+import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
 
-const spec: DeliverySpec = {
-  schema: 'bevrin.spec/1',
-  id: 'house',
-  name: 'House',
-  version: 1,
-  description: '',
-  limits: [
-    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
-    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
-    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
-  ],
-};
 const stepsFor = (change: Parameters<typeof measurementWith>[0]): Step[] =>
   scoreMeasurement(measurementWith(change), spec).plan.steps;
 const pixels = (count: number) => ({

@@ -1,20 +1,8 @@
 import { expect } from 'chai';
 import { notMeasurable, type DeliverySpec } from '@bevrin/contract';
 import { findingsOf, verdictOf } from './judge.js';
-import { measurementWith } from './test-measurement.js';
+import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 
-const spec: DeliverySpec = {
-  schema: 'bevrin.spec/1',
-  id: 'house',
-  name: 'House',
-  version: 3,
-  description: '',
-  limits: [
-    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
-    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
-    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
-  ],
-};
 const verdictFor = (change: Parameters<typeof measurementWith>[0]) =>
   verdictOf(findingsOf(measurementWith(change), spec));
 

@@ -2,7 +2,7 @@ import type { ClipFacts } from '@bevrin/contract';
 import { consensus, mean, median } from '../../maths/robust.js';
 import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
-import type { Registration, Similarity } from '../../motion/register.js';
+import type { Registration, Similarity } from '../../motion/similarity.js';
 
 /** Row bands of the picture; fine enough to see six bars of light over its height. */
 export const BANDS = 30;

@@ -1,6 +1,7 @@
 import type { ClipFacts } from '@bevrin/contract';
 import { median, quantile } from '../../maths/robust.js';
-import { carry, prepare, register, type Similarity } from '../../motion/register.js';
+import { prepare, register } from '../../motion/register.js';
+import { carry, type Similarity } from '../../motion/similarity.js';
 import type { Plane } from '../../picture/frame.js';
 import { halve } from '../../picture/pyramid.js';
 import { lumaScale } from '../../picture/signal.js';

@@ -1,4 +1,4 @@
-import type { Level } from '../picture/pyramid.js';
+import type { Level } from '../../packages/core/src/picture/pyramid.js';
 
 const WAVES = 60;
 

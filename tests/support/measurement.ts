@@ -1,4 +1,5 @@
 import {
+  type DeliverySpec,
   notMeasurable,
   type FlickerValues,
   type HotPixelValues,
@@ -86,3 +87,17 @@ export const measurementWith = (
     softness: notMeasurable('not built yet'),
   },
 });
+
+/** A delivery spec with a limit for each measure there is. */
+export const HOUSE_SPEC: DeliverySpec = {
+  schema: 'bevrin.spec/1',
+  id: 'house',
+  name: 'House',
+  version: 3,
+  description: '',
+  limits: [
+    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
+    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
+    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
+  ],
+};
