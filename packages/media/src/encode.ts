@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { start } from './tools.js';
+import { run, start } from './tools.js';
 
 export interface RawVideo {
   readonly width: number;
@@ -116,4 +116,27 @@ export const encodeFrames = async (
   }
   pipe.end();
   await finished;
+};
+
+/**
+ * Joins a clip to itself, as it is stored, until it is long enough: nothing is encoded again.
+ * @param path a clip that begins with a key frame
+ * @throws {Error} with the joiner's complaint
+ */
+export const repeatClip = async (path: string, times: number, to: string): Promise<void> => {
+  const args = [
+    '-nostdin',
+    '-v',
+    'error',
+    '-y',
+    '-stream_loop',
+    String(times - 1),
+    '-i',
+    `file:${path}`,
+    '-c',
+    'copy',
+    `file:${to}`,
+  ];
+  const { code, complaint } = await run('ffmpeg', args);
+  if (code !== 0) throw new Error(`${path} could not be repeated: ${complaint.trim().slice(0, 500)}`);
 };
