@@ -1,5 +1,6 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { removePostgres } from './setup/postgres.js';
 import { prepare, serve, VAR } from './setup/serve.js';
 import { runCommand } from './setup/stop.js';
 import { loadDemo, renderDemo } from './setup/tidewater.js';
@@ -10,7 +11,8 @@ await runCommand(async (undoing) => {
   prepare(undoing);
   if (process.argv.includes('--fresh')) {
     console.log('Starting over: the database and everything that was uploaded are removed.');
-    for (const folder of ['postgres', 'store']) rmSync(join(VAR, folder), { recursive: true, force: true });
+    removePostgres(join(VAR, 'postgres'));
+    rmSync(join(VAR, 'store'), { recursive: true, force: true });
   }
   await renderDemo(CLIPS);
   const server = await serve(undoing, [CLIPS]);

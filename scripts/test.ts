@@ -1,8 +1,7 @@
 import { spawn } from 'node:child_process';
-import { rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { ensurePackages } from './setup/debian.js';
-import { startPostgres } from './setup/postgres.js';
+import { removePostgres, startPostgres } from './setup/postgres.js';
 import { runCommand } from './setup/stop.js';
 import { buildWeb } from './setup/web-build.js';
 
@@ -70,7 +69,7 @@ await runCommand(async (undoing) => {
   await check('type check', ['typecheck'], tally);
   await check('lint', ['lint'], tally);
   const home = resolve('var', 'test');
-  rmSync(join(home, 'postgres'), { recursive: true, force: true });
+  removePostgres(join(home, 'postgres'));
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
   await buildWeb();

@@ -71,11 +71,7 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
   const options: SpawnOptions = { ...account, cwd: home };
   const secret = join(home, 'password');
   if (!existsSync(join(cluster, 'PG_VERSION'))) create(programs, cluster, secret, options, account);
-  else
-    spawnSync(join(programs, 'pg_ctl'), ['stop', '-D', cluster, '-m', 'fast'], {
-      ...options,
-      stdio: 'ignore',
-    }); // one that a crash left behind
+  else stopLeftOver(programs, cluster, options);
   const port = await getPort();
   const log = openSync(join(resolve(folder), 'server.log'), 'a');
   const settings = {
@@ -101,6 +97,25 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
       clearTimeout(killing);
     },
   };
+};
+
+/** Removes a cluster; one that a crash left running is stopped first. */
+export const removePostgres = (folder: string): void => {
+  const programs = postgresPrograms();
+  if (!existsSync(folder) || !programs) return;
+  const account = unprivileged();
+  const home = clusterFolder(resolve(folder), account);
+  stopLeftOver(programs, join(home, 'cluster'), { ...account, cwd: home });
+  rmSync(home, { recursive: true, force: true });
+  rmSync(folder, { recursive: true, force: true });
+};
+
+const stopLeftOver = (programs: string, cluster: string, options: SpawnOptions): void => {
+  if (existsSync(join(cluster, 'postmaster.pid')))
+    spawnSync(join(programs, 'pg_ctl'), ['stop', '-D', cluster, '-m', 'fast'], {
+      ...options,
+      stdio: 'ignore',
+    });
 };
 
 const create = (
