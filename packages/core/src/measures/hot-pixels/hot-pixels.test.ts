@@ -122,6 +122,11 @@ describe('hot pixels', function () {
       },
     ],
     [
+      'a sensor with a fixed pattern',
+      { ...base, study: 'wall', seed: 65, camera: { panPx: 60 }, noisePct: [1, 1, 1], fixedPatternPct: 0.5 },
+    ],
+    ['a held picture without noise', { ...base, study: 'foliage', seed: 66 }],
+    [
       'lamps at night that move with the scene',
       { ...base, study: 'night', seed: 64, camera: { handPx: 2 }, noisePct: [2, 2, 2] },
     ],

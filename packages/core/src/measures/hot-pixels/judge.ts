@@ -11,7 +11,7 @@ const SUBJECT_PASSED = 0.06;
 /** Where the scene passes over a fault it may be smeared more, by a codec: then its neighbours carry up to this share. */
 const SMEARED = 0.5;
 /** A fault stands out in every direction by at least this share of its contrast; a piece of a line does not along the line. */
-const EVERY_WAY = 0.5;
+const EVERY_WAY = 0.35;
 /** A fault stands out from the fine detail around it by this factor. */
 const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
@@ -32,7 +32,7 @@ const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, shar
 /** Samples of colour stand further apart: a lens spreads less over their neighbours. */
 const OF_COLOUR: Standard = {
   leastContrast: 0.024,
-  leastContrastStill: 0.03,
+  leastContrastStill: 0.024,
   sharpest: 0.28,
   leastSeen: 0.78,
 };
@@ -98,11 +98,19 @@ const isFault = (
   lonely: (s: Suspect) => boolean,
 ): boolean => {
   if (s.frames < 2 || s.stoodOut < leastSeen * s.frames) return false;
-  const least = Math.max(moved ? leastContrast : leastContrastStill, STANDS_OUT * unevenness);
+  const plain = moved || isAlone(s);
+  const least = Math.max(plain ? leastContrast : leastContrastStill, STANDS_OUT * unevenness);
   if (Math.abs(s.contrast / s.frames) < least) return false;
   if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
   return s.beside / s.contrast <= (moved ? SMEARED : sharpest) && lonely(s);
 };
+
+/** A single sample on even ground: no lens and no scene draws that. */
+const isAlone = (s: Suspect): boolean =>
+  s.beside / s.contrast <= BESIDE_NOTHING && s.along.every((a) => Math.abs(a / s.contrast - 1) <= EVEN);
+
+const BESIDE_NOTHING = 0.06;
+const EVEN = 0.15;
 
 /** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
 const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
