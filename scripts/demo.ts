@@ -11,7 +11,7 @@ await runCommand(async (undoing) => {
   prepare(undoing);
   if (process.argv.includes('--fresh')) {
     console.log('Starting over: the database and everything that was uploaded are removed.');
-    removePostgres(join(VAR, 'postgres'));
+    await removePostgres(join(VAR, 'postgres'));
     rmSync(join(VAR, 'store'), { recursive: true, force: true });
   }
   await renderDemo(CLIPS);

@@ -16,7 +16,7 @@ const SUITES: [name: string, args: string[]][] = [
     'unit and accuracy tests',
     ['--parallel', '--jobs', '2', 'packages/**/*.test.ts', 'apps/web/**/*.test.ts', 'apps/cli/**/*.test.ts'],
   ],
-  ['integration tests', ['apps/server/**/*.test.ts']],
+  ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
   ['browser tests', ['tests/e2e/**/*.test.ts']],
 ];
 
@@ -69,7 +69,7 @@ await runCommand(async (undoing) => {
   await check('type check', ['typecheck'], tally);
   await check('lint', ['lint'], tally);
   const home = resolve('var', 'test');
-  removePostgres(join(home, 'postgres'));
+  await removePostgres(join(home, 'postgres'));
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
   await buildWeb();

@@ -71,7 +71,7 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
   const options: SpawnOptions = { ...account, cwd: home };
   const secret = join(home, 'password');
   if (!existsSync(join(cluster, 'PG_VERSION'))) create(programs, cluster, secret, options, account);
-  else stopLeftOver(programs, cluster, options);
+  else await stopLeftOver(cluster);
   const port = await getPort();
   const log = openSync(join(resolve(folder), 'server.log'), 'a');
   const settings = {
@@ -100,22 +100,34 @@ export const startPostgres = async (folder: string, { careless = false } = {}): 
 };
 
 /** Removes a cluster; one that a crash left running is stopped first. */
-export const removePostgres = (folder: string): void => {
-  const programs = postgresPrograms();
-  if (!existsSync(folder) || !programs) return;
-  const account = unprivileged();
-  const home = clusterFolder(resolve(folder), account);
-  stopLeftOver(programs, join(home, 'cluster'), { ...account, cwd: home });
+export const removePostgres = async (folder: string): Promise<void> => {
+  if (!existsSync(folder)) return;
+  const home = clusterFolder(resolve(folder), unprivileged());
+  await stopLeftOver(join(home, 'cluster'));
   rmSync(home, { recursive: true, force: true });
   rmSync(folder, { recursive: true, force: true });
 };
 
-const stopLeftOver = (programs: string, cluster: string, options: SpawnOptions): void => {
-  if (existsSync(join(cluster, 'postmaster.pid')))
-    spawnSync(join(programs, 'pg_ctl'), ['stop', '-D', cluster, '-m', 'fast'], {
-      ...options,
-      stdio: 'ignore',
-    });
+/** A process that has ended but that nobody has asked after yet does not run. */
+const runsPostgres = (pid: number): boolean => {
+  try {
+    const ended = / Z /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+    return !ended && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('postgres');
+  } catch {
+    return false;
+  }
+};
+
+const stopLeftOver = async (cluster: string): Promise<void> => {
+  const note = join(cluster, 'postmaster.pid');
+  const pid = existsSync(note) ? Number(readFileSync(note, 'utf8').split('\n')[0]) : 0;
+  if (!pid || !runsPostgres(pid)) return;
+  process.kill(pid, 'SIGINT'); // a fast shutdown
+  const deadline = Date.now() + STOP_WITHIN_MS;
+  while (runsPostgres(pid)) {
+    if (Date.now() > deadline) process.kill(pid, 'SIGKILL');
+    await new Promise((done) => setTimeout(done, 100));
+  }
 };
 
 const create = (

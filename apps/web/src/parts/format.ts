@@ -53,5 +53,6 @@ export const settingTexts = (settings: Step['settings']): string[] =>
     .sort(([a], [b]) => ORDER.indexOf(a) - ORDER.indexOf(b))
     .map(([key, value]) => {
       const [name, unit] = SETTINGS[key] ?? [key, ''];
-      return `${name} ${valueText(value)}${unit && ` ${unit}`}`;
+      // A figure is not parted from its unit at the end of a line.
+      return `${name} ${valueText(value)}${unit && `\u00a0${unit}`}`;
     });
