@@ -10,4 +10,3 @@ export const store = configureStore({
 setupListeners(store.dispatch);
 
 export type State = ReturnType<typeof store.getState>;
-export type Dispatch = typeof store.dispatch;

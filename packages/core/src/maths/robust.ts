@@ -12,7 +12,7 @@ export const quantile = (values: ArrayLike<number>, q: number): number => {
 };
 
 /** Scales the median absolute deviation to the standard deviation of a normal distribution. */
-const MAD_TO_SIGMA = 1.4826;
+export const MAD_TO_SIGMA = 1.4826;
 
 /** Robust standard deviation: the scaled median absolute deviation from `centre`. */
 export const madSigma = (values: ArrayLike<number>, centre = median(values)): number =>

@@ -1,4 +1,4 @@
-import { median } from '../maths/robust.js';
+import { MAD_TO_SIGMA, median } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Registration, Similarity } from './similarity.js';
@@ -87,11 +87,11 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
     const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes, noises);
     if (seen.strong < LEAST_POINTS) return null;
     spread = sizes.subarray(0, seen.strong).sort()[Math.floor(seen.strong * 0.4)];
-    const noise = seen.weak > 0 ? 1.4826 * noises.subarray(0, seen.weak).sort()[seen.weak >> 1] : 0;
+    const noise = seen.weak > 0 ? MAD_TO_SIGMA * noises.subarray(0, seen.weak).sort()[seen.weak >> 1] : 0;
     const inside = normalEquations(
       points,
       offsets,
-      REACH * Math.max(0.02, 1.4826 * spread),
+      REACH * Math.max(0.02, MAD_TO_SIGMA * spread),
       noise,
       cx,
       cy,

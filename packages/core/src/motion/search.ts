@@ -1,4 +1,5 @@
 import { halve, type Level } from '../picture/pyramid.js';
+import { correlationAt } from './correlation.js';
 import type { Similarity } from './similarity.js';
 
 const SEARCH_RADIUS = 8;
@@ -30,23 +31,13 @@ interface Shift {
   readonly score: number;
 }
 
-/** Correlation of two pictures when the second is read at a shift; a little is taken off for long shifts. */
+/** Correlation of two pictures where they overlap at a shift; a little is taken off for long shifts. */
 const likeness = (a: Level, b: Level, dx: number, dy: number): number => {
-  const [left, right] = [Math.max(0, -dx), Math.min(a.width, b.width - dx)];
-  let ab = 0;
-  let aa = 1e-9;
-  let bb = 1e-9;
-  for (let y = Math.max(0, -dy); y < Math.min(a.height, b.height - dy); y++)
-    for (
-      let i = y * a.width + left, j = (y + dy) * b.width + left + dx, end = y * a.width + right;
-      i < end;
-      i++, j++
-    ) {
-      const p = a.samples[i];
-      const q = b.samples[j];
-      ab += p * q;
-      aa += p * p;
-      bb += q * q;
-    }
-  return ab / Math.sqrt(aa * bb) - 1e-4 * Math.sqrt(dx * dx + dy * dy);
+  const overlap = {
+    left: Math.max(0, -dx),
+    right: Math.min(a.width, b.width - dx),
+    top: Math.max(0, -dy),
+    bottom: Math.min(a.height, b.height - dy),
+  };
+  return correlationAt(a, b, overlap, dx, dy, 1) - 1e-4 * Math.sqrt(dx * dx + dy * dy);
 };

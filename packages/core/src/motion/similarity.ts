@@ -10,6 +10,9 @@ export interface Similarity {
   readonly turn: number;
 }
 
+/** No motion at all. */
+export const STILL: Similarity = { dx: 0, dy: 0, zoom: 0, turn: 0 };
+
 export interface Registration {
   readonly motion: Similarity;
   /** Share of the tracked points that follow this motion, 0–1. */

@@ -1,4 +1,5 @@
 import type { Level } from '../picture/pyramid.js';
+import { correlationAt, type Window } from './correlation.js';
 import type { Similarity } from './similarity.js';
 
 const COLUMNS = 9;
@@ -36,14 +37,9 @@ export const mostVotes = (a: Level, b: Level, first: Similarity): Similarity => 
   const votes: Vote[] = [];
   for (let row = 0; row < ROWS; row++)
     for (let column = 0; column < COLUMNS; column++) {
-      const shift = shiftOf(
-        a,
-        b,
-        tileSpan(column, COLUMNS, a.width, cx),
-        tileSpan(row, ROWS, a.height, cy),
-        cx,
-        cy,
-      );
+      const [left, right] = tileSpan(column, COLUMNS, a.width, cx);
+      const [top, bottom] = tileSpan(row, ROWS, a.height, cy);
+      const shift = shiftOf(a, b, { left, right, top, bottom }, cx, cy);
       const edge = row === 0 || column === 0 || row === ROWS - 1 || column === COLUMNS - 1;
       if (shift) votes.push({ ...shift, weight: edge ? AT_THE_EDGE : 1 });
     }
@@ -72,28 +68,24 @@ const tileSpan = (index: number, count: number, length: number, shift: number): 
   ];
 };
 
+/** A smaller tile tells nothing. */
+const LEAST_SIDE = 8;
+/** Every other row is enough. */
+const ROW_STEP = 2;
+
 const scores = new Float64Array(SIDE * SIDE);
 
-const shiftOf = (
-  a: Level,
-  b: Level,
-  [left, right]: readonly [number, number],
-  [top, bottom]: readonly [number, number],
-  cx: number,
-  cy: number,
-): Shift | null => {
-  if (right - left < 8 || bottom - top < 8) return null;
+const shiftOf = (a: Level, b: Level, tile: Window, cx: number, cy: number): Shift | null => {
+  if (tile.right - tile.left < LEAST_SIDE || tile.bottom - tile.top < LEAST_SIDE) return null;
   let best = 0;
   for (let k = 0; k < scores.length; k++) {
-    scores[k] = likeness(
+    scores[k] = correlationAt(
       a,
       b,
-      left,
-      right,
-      top,
-      bottom,
+      tile,
       cx + (k % SIDE) - REACH,
       cy + Math.floor(k / SIDE) - REACH,
+      ROW_STEP,
     );
     if (scores[k] > scores[best]) best = k;
   }
@@ -109,31 +101,4 @@ const shiftOf = (
 const peak = (before: number, at: number, after: number): number => {
   const bend = before - 2 * at + after;
   return bend < 0 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : 0;
-};
-
-/** Correlation of a tile with the second picture at a shift; every other row is enough. */
-const likeness = (
-  { width: widthA, samples: p }: Level,
-  { width: widthB, samples: q }: Level,
-  left: number,
-  right: number,
-  top: number,
-  bottom: number,
-  dx: number,
-  dy: number,
-): number => {
-  let ab = 0;
-  let aa = 1e-9;
-  let bb = 1e-9;
-  for (let y = top; y < bottom; y += 2) {
-    const away = (y + dy) * widthB + dx - y * widthA;
-    for (let i = y * widthA + left, end = y * widthA + right; i < end; i++) {
-      const u = p[i];
-      const v = q[i + away];
-      ab += u * v;
-      aa += u * u;
-      bb += v * v;
-    }
-  }
-  return ab / Math.sqrt(aa * bb);
 };

@@ -32,27 +32,19 @@ const judge = (measurement: Measurement, limit: Limit): Finding => {
     endFrame: measurement.clip.frames - 1,
   };
   const name = DEFECT_NAMES[limit.defect];
+  const incomplete = (because: string): Finding => ({
+    ...base,
+    value: null,
+    severity: 0,
+    verdict: 'incomplete',
+    sharePct: 0,
+    regions: [],
+    because,
+  });
   if (reading.state === 'notMeasurable')
-    return {
-      ...base,
-      value: null,
-      severity: 0,
-      verdict: 'incomplete',
-      sharePct: 0,
-      regions: [],
-      because: `${name} could not be measured: ${reading.reason}`,
-    };
+    return incomplete(`${name} could not be measured: ${reading.reason}`);
   const value = (reading.values as Record<string, unknown>)[limit.reading];
-  if (typeof value !== 'number')
-    return {
-      ...base,
-      value: null,
-      severity: 0,
-      verdict: 'incomplete',
-      sharePct: 0,
-      regions: [],
-      because: `${name} has no reading "${limit.reading}" on this clip.`,
-    };
+  if (typeof value !== 'number') return incomplete(`${name} has no reading "${limit.reading}" on this clip.`);
   const verdict: Verdict = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
   return {
     ...base,

@@ -1,8 +1,8 @@
 import type { ClipFacts } from '@bevrin/contract';
-import { consensus, mean, median } from '../../maths/robust.js';
+import { consensus, madSigma, mean, median } from '../../maths/robust.js';
 import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
-import type { Registration, Similarity } from '../../motion/similarity.js';
+import { STILL, type Registration, type Similarity } from '../../motion/similarity.js';
 
 /** Row bands of the picture; fine enough to see six bars of light over its height. */
 export const BANDS = 30;
@@ -82,7 +82,6 @@ const compare = (
   height: number,
   motion: Registration | null,
 ): Float64Array | null => {
-  const still = { dx: 0, dy: 0, zoom: 0, turn: 0 };
   const [sumsBefore, sumsAfter, used, size] = Array.from(
     { length: 4 },
     () => new Float64Array(BANDS * COLUMNS),
@@ -100,7 +99,7 @@ const compare = (
         y,
         columns[c],
         columns[c + 1],
-        motion?.motion ?? still,
+        motion?.motion ?? STILL,
         sums,
         row + c,
       );
@@ -180,9 +179,9 @@ const tileNoise = (tiles: Float64Array): number => {
   for (let band = 0; band < BANDS; band++) {
     const own = tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS).filter((t) => !Number.isNaN(t));
     const middle = median(own);
-    if (own.length >= LEAST_TILES) own.forEach((t) => apart.push(Math.abs(t - middle)));
+    if (own.length >= LEAST_TILES) own.forEach((t) => apart.push(t - middle));
   }
-  return apart.length > 0 ? 1.4826 * median(apart) : 0;
+  return apart.length > 0 ? madSigma(apart, 0) : 0;
 };
 
 /** The step on which most of some tiles agree. */

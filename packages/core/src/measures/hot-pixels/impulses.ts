@@ -1,5 +1,5 @@
 import type { Plane } from '../../picture/frame.js';
-import { quantile } from '../../maths/robust.js';
+import { MAD_TO_SIGMA, quantile } from '../../maths/robust.js';
 
 /** How one plane's pixels stand out against their surroundings, counted over the frames. */
 export interface PlaneTally {
@@ -42,7 +42,7 @@ export const thresholdFor = (plane: Plane, span: number): number => {
   const step = Math.max(1, Math.floor((width * height) / 8000));
   for (let i = 2 * width + 2; i < (height - 2) * width - 2; i += step)
     sizes.push(Math.abs(contrastAt(samples, i, width)));
-  return Math.max(LEAST_CONTRAST * span, STANDS_OUT * 1.4826 * quantile(sizes, 0.5));
+  return Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * quantile(sizes, 0.5));
 };
 
 /**

@@ -1,5 +1,6 @@
 import { CHANNELS, notMeasurable, type ClipFacts, type NoiseValues, type Reading } from '@bevrin/contract';
 import { mean, median, quantile } from '../../maths/robust.js';
+import { STILL } from '../../motion/similarity.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
@@ -208,7 +209,6 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
   }
 }
 
-const STILL = { dx: 0, dy: 0, zoom: 0, turn: 0 };
 const looksFlat = (blocks: number): boolean => blocks >= 400;
 const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));

@@ -1,7 +1,7 @@
 import type { ClipFacts } from '@bevrin/contract';
 import { median, quantile } from '../../maths/robust.js';
 import { prepare, register } from '../../motion/register.js';
-import { carry, type Similarity } from '../../motion/similarity.js';
+import { carry, STILL, type Similarity } from '../../motion/similarity.js';
 import type { Plane } from '../../picture/frame.js';
 import { halve } from '../../picture/pyramid.js';
 import { lumaScale } from '../../picture/signal.js';
@@ -56,7 +56,7 @@ export const motionBetween = (first: Plane, second: Plane): { motion: Similarity
   let [a, b, scale] = [halve(first), halve(second), 2];
   while (a.width > REGISTERED_WIDTH) [a, b, scale] = [halve(a), halve(b), scale * 2];
   const found = register(prepare(a), prepare(b));
-  if (!found) return { motion: { dx: 0, dy: 0, zoom: 0, turn: 0 }, sure: false };
+  if (!found) return { motion: STILL, sure: false };
   const { motion, following } = found;
   return {
     motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale },
