@@ -33,7 +33,15 @@ const FLICKER: FlickerValues = {
   lampHz: [],
   spectrum: [],
 };
-const HOT: HotPixelValues = { count: 0, perMegapixel: 0, pixels: [], spots: null, specks: null };
+const HOT: HotPixelValues = {
+  count: 0,
+  perMegapixel: 0,
+  pixels: [],
+  spots: null,
+  spotCount: null,
+  specks: null,
+  specksPerFrame: null,
+};
 
 const measured = <V, S>(values: V, series: S) => ({
   state: 'measured' as const,

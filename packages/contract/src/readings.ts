@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CAMERA_KINDS } from './overrides.js';
 
 /** A rectangle of the picture over a span of frames, in clip pixels; `endFrame` is inclusive. */
 export const Region = z.strictObject({
@@ -54,6 +55,8 @@ export const NoiseValues = z.strictObject({
   temporalShare: Share,
   curve: z.array(z.strictObject({ levelPct: z.number(), sigmaPct: Percent })),
   shadowSigmaPct: Percent.nullable(),
+  /** Noise of luma after the viewing transform; absent without one. */
+  gradedLumaPct: Percent.optional(),
 });
 export type NoiseValues = z.infer<typeof NoiseValues>;
 
@@ -83,33 +86,134 @@ export const PixelFault = z.strictObject({
 });
 export type PixelFault = z.infer<typeof PixelFault>;
 
+export const LensSpotFound = z.strictObject({
+  x: z.number(),
+  y: z.number(),
+  radiusPx: z.number().positive(),
+  contrastPct: z.number(),
+  worstFrame: z.int().nonnegative(),
+});
+export const SpecksFound = z.strictObject({
+  perFrame: z.number().nonnegative(),
+  medianAreaPx: z.number().nonnegative(),
+  largestPct: Percent,
+  frames: z.array(
+    z.strictObject({
+      frame: z.int().nonnegative(),
+      specks: z.array(
+        z.strictObject({ x: z.number(), y: z.number(), areaPx: z.number(), contrastPct: z.number() }),
+      ),
+    }),
+  ),
+});
+
 export const HotPixelValues = z.strictObject({
   count: z.int().nonnegative(),
   perMegapixel: z.number().nonnegative(),
   pixels: z.array(PixelFault),
-  /** `null` says that lens spots were not looked for. */
-  spots: z.null(),
-  /** `null` says that specks were not looked for. */
-  specks: z.null(),
+  /** `null` where the camera stood still: a soft spot of the lens then looks like one of the scene. */
+  spots: z.array(LensSpotFound).nullable(),
+  spotCount: z.int().nonnegative().nullable(),
+  /** `null` where frames could not be set against their neighbours. */
+  specks: SpecksFound.nullable(),
+  specksPerFrame: z.number().nonnegative().nullable(),
 });
 export type HotPixelValues = z.infer<typeof HotPixelValues>;
+
+export const CAMERAS = [...CAMERA_KINDS, 'unknown'] as const;
+
+export const ShakeValues = z.strictObject({
+  jitterRmsPx: z.number().nonnegative(),
+  jitterPctWidth: Percent,
+  peakPx: z.number().nonnegative(),
+  jitterRmsDeg: z.number().nonnegative(),
+  dominantHz: z.number().nonnegative().nullable(),
+  cropPct: Percent,
+  movingSubjectPct: Percent,
+  camera: z.enum(CAMERAS),
+  spectrum: z.array(z.strictObject({ frequencyHz: z.number(), amplitudePx: z.number().nonnegative() })),
+});
+export type ShakeValues = z.infer<typeof ShakeValues>;
+
+export const RollingShutterValues = z.strictObject({
+  readoutFraction: z.number().min(0).max(1),
+  readoutMs: z.number().nonnegative(),
+  skewDeg: z.number().nonnegative(),
+  wobblePx: z.number().nonnegative(),
+  /** How well each read-out explains what was seen: the smaller the residual, the better. */
+  candidates: z.array(z.strictObject({ readoutFraction: z.number(), residualPx: z.number().nonnegative() })),
+});
+export type RollingShutterValues = z.infer<typeof RollingShutterValues>;
+
+export const BandingValues = z.strictObject({
+  areaPct: Percent,
+  stepPct: Percent,
+  index: z.number().min(0).max(100),
+  effectiveBits: z.number().positive(),
+  /** How often each code was seen, over the part of the range that is used; at most 512 entries. */
+  histogram: z.strictObject({ firstCode: z.int().nonnegative(), counts: z.array(z.int().nonnegative()) }),
+});
+export type BandingValues = z.infer<typeof BandingValues>;
+
+export const MoirePattern = z.strictObject({
+  ...Region.shape,
+  periodPx: z.number().positive(),
+  kind: z.enum(['luma', 'colour']),
+  crawlPxPerFrame: z.number().nonnegative().nullable(),
+});
+export const MoireValues = z.strictObject({
+  index: z.number().min(0).max(100),
+  areaPct: Percent,
+  patterns: z.array(MoirePattern),
+});
+export type MoireValues = z.infer<typeof MoireValues>;
+
+export const SOFT_CAUSES = ['shake', 'focus', 'move'] as const;
+export const SoftFrames = z.strictObject({
+  startFrame: z.int().nonnegative(),
+  endFrame: z.int().nonnegative(),
+  cause: z.enum(SOFT_CAUSES),
+  recoverable: z.boolean(),
+});
+export type SoftFrames = z.infer<typeof SoftFrames>;
+
+export const SoftnessValues = z.strictObject({
+  blurSigmaPx: z.number().nonnegative(),
+  mtf50: z.number().nonnegative(),
+  effectiveWidth: z.int().positive(),
+  effectiveScale: z.number().min(0).max(1),
+  softFrames: z.array(SoftFrames),
+  softFramesPct: Percent,
+});
+export type SoftnessValues = z.infer<typeof SoftnessValues>;
 
 export const MeasuredNoise = measured(NoiseValues, z.strictObject({}));
 /** `lightPct`: light about its slow course; of the whole frame, or of the middle row band where there are rolling bars. */
 export const MeasuredFlicker = measured(FlickerValues, z.strictObject({ lightPct: Series }));
 export const MeasuredHotPixels = measured(HotPixelValues, z.strictObject({}));
+/** `jitterX`, `jitterY`: the picture's centre about the intended path; `intendedX`, `intendedY`: that path. Clip pixels. */
+export const MeasuredShake = measured(
+  ShakeValues,
+  z.strictObject({ jitterX: Series, jitterY: Series, intendedX: Series, intendedY: Series }),
+);
+/** `leanPx`: how far the last row lies to the right of the first, because it was read later. */
+export const MeasuredRollingShutter = measured(RollingShutterValues, z.strictObject({ leanPx: Series }));
+export const MeasuredBanding = measured(BandingValues, z.strictObject({}));
+export const MeasuredMoire = measured(MoireValues, z.strictObject({}));
+/** `detailPct`: fine detail of each frame over that of the sharpest frames about it. */
+export const MeasuredSoftness = measured(SoftnessValues, z.strictObject({ detailPct: Series }));
 
 const orNot = <M extends z.ZodType>(reading: M) => z.union([reading, NotMeasurable]);
 
 export const Readings = z.strictObject({
-  shake: NotMeasurable,
+  shake: orNot(MeasuredShake),
   noise: orNot(MeasuredNoise),
   flicker: orNot(MeasuredFlicker),
-  rollingShutter: NotMeasurable,
+  rollingShutter: orNot(MeasuredRollingShutter),
   hotPixels: orNot(MeasuredHotPixels),
-  banding: NotMeasurable,
-  moire: NotMeasurable,
-  softness: NotMeasurable,
+  banding: orNot(MeasuredBanding),
+  moire: orNot(MeasuredMoire),
+  softness: orNot(MeasuredSoftness),
 });
 export type Readings = z.infer<typeof Readings>;
 

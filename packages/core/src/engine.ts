@@ -1,15 +1,24 @@
-import { rationalToNumber, Readings, type ClipFacts, type Measurement } from '@bevrin/contract';
-import { MEASURES, unbuiltReadings } from './measures/all.js';
+import {
+  rationalToNumber,
+  Readings,
+  type ClipFacts,
+  type Measurement,
+  type Overrides,
+} from '@bevrin/contract';
+import { MEASURES, unbuilt } from './measures/all.js';
+import type { MeasureOptions } from './measures/measure.js';
 import { RunningGround } from './motion/ground.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
+import { Mask } from './picture/mask.js';
+import { placedInClip } from './placed.js';
 
 /** A clip that is being measured. The command, the server's workers and a browser's all drive this. */
 export interface RunningMeasurement {
-  /** What the feed has to deliver. */
+  /** What the feed has to deliver. Frames are counted from the in point. */
   readonly plan: FeedPlan;
   take(frame: Frame): void;
   /**
-   * @param framesDecoded how many frames the clip really had
+   * @param framesDecoded how many frames were really there, from the in point to the out point
    * @throws {ZodError} when a measure breaks the contract, for example by answering NaN
    */
   finish(framesDecoded: number): Measurement;
@@ -17,14 +26,23 @@ export interface RunningMeasurement {
   profile(): Record<string, number>;
 }
 
-/**
- * Begins to measure a clip with every measure there is, on one feed.
- * @param clock milliseconds; only for the profile, readings never depend on it
- */
-export const beginMeasurement = (facts: ClipFacts, clock: () => number = () => 0): RunningMeasurement => {
-  const plan = planFeed(facts);
-  const ground = new RunningGround(facts);
-  const running = MEASURES.map((measure) => ({ measure, at: measure.begin(facts, ground) }));
+export interface MeasurementOptions {
+  readonly overrides?: Overrides;
+  /** Milliseconds; only for the profile, readings never depend on it. */
+  readonly clock?: () => number;
+}
+
+/** Begins to measure a clip with every measure there is, on one feed. */
+export const beginMeasurement = (
+  facts: ClipFacts,
+  { overrides = {}, clock = () => 0 }: MeasurementOptions = {},
+): RunningMeasurement => {
+  const seen = between(facts, overrides);
+  const plan = planFeed(seen, overrides.range);
+  const mask = new Mask(fromInPoint(overrides));
+  const ground = new RunningGround(seen, mask);
+  const options: MeasureOptions = { overrides, mask, rowStep: facts.scan === 'interlaced' ? 2 : 1 };
+  const running = MEASURES.map((measure) => ({ measure, at: measure.begin(seen, ground, options) }));
   const spent: Record<string, number> = { ground: 0 };
   const timed = <T>(name: string, work: () => T): T => {
     const from = clock();
@@ -43,19 +61,52 @@ export const beginMeasurement = (facts: ClipFacts, clock: () => number = () => 0
       const readings = Object.fromEntries(
         running.map(({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())]),
       );
-      return {
-        schema: 'bevrin.measure/1',
-        clip: {
-          ...facts,
-          frames: framesDecoded,
-          durationSec: framesDecoded / rationalToNumber(facts.frameRate),
-          activePicture: null,
-          duplicateFrames: null,
+      const { top, bottom, left, right } = ground.bars();
+      const { x, y } = ground.scale;
+      const frames = overrides.range ? facts.frames : framesDecoded;
+      return placedInClip(
+        {
+          schema: 'bevrin.measure/1',
+          clip: {
+            ...facts,
+            frames,
+            durationSec: frames / rationalToNumber(facts.frameRate),
+            activePicture: {
+              x: Math.round(left * x),
+              y: Math.round(top * y),
+              width: Math.max(1, facts.width - Math.round((left + right) * x)),
+              height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
+            },
+            duplicateFrames: ground.repeats().size,
+          },
+          shots: [...ground.shots()],
+          readings: Readings.parse({ ...unbuilt(), ...readings }),
         },
-        shots: [...ground.shots()],
-        readings: Readings.parse({ ...unbuiltReadings(), ...readings }),
-      };
+        overrides.range?.startFrame ?? 0,
+        frames,
+      );
     },
     profile: () => spent,
   };
 };
+
+/** The clip as it would be if it began at the in point and ended at the out point. */
+const between = (facts: ClipFacts, { range }: Overrides): ClipFacts => {
+  if (!range) return facts;
+  const frames = Math.max(1, Math.min(facts.frames - 1, range.endFrame) - range.startFrame + 1);
+  return { ...facts, frames, durationSec: frames / rationalToNumber(facts.frameRate) };
+};
+
+/** Masks with their frames counted from the in point. */
+const fromInPoint = ({ masks = [], range }: Overrides): NonNullable<Overrides['masks']> =>
+  masks.map(({ shape, frames }) =>
+    frames
+      ? {
+          shape,
+          frames: {
+            startFrame: frames.startFrame - (range?.startFrame ?? 0),
+            endFrame: frames.endFrame - (range?.startFrame ?? 0),
+          },
+        }
+      : { shape },
+  );

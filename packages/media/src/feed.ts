@@ -1,4 +1,5 @@
 import type { Readable } from 'node:stream';
+import type { ClipFacts } from '@bevrin/contract';
 import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
 import { ClipUnreadable } from './errors.js';
 import type { PixelFormat } from './pixel-formats.js';
@@ -36,7 +37,11 @@ export const decode = async (
     (n) => n,
   );
   const reduce = asStored ? shiftedUp(facts.bitDepth) : (frame: Frame) => frame;
-  const burst = new FrameReader('burst', planesOf(facts.width, facts.height, format), burstIndex(plan));
+  const burst = new FrameReader(
+    'burst',
+    planesOf(facts.width, rowsOf(facts, plan), format),
+    burstIndex(plan),
+  );
   let frames = 0;
   const fail = (error: unknown): void => void process.emit('error', error as Error);
   small.read(
@@ -51,7 +56,10 @@ export const decode = async (
   burst.read(burstPipe, take, fail);
   const { code, complaint } = await ended.finally(() => process.kill('SIGKILL'));
   if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
-  const cutShort = clip.framesStated && frames < facts.frames - MISSING_ALLOWED && complaint.length > 0;
+  const expected = plan.range
+    ? Math.min(facts.frames - 1, plan.range.endFrame) - plan.range.startFrame + 1
+    : facts.frames;
+  const cutShort = clip.framesStated && frames < expected - MISSING_ALLOWED && complaint.length > 0;
   if (cutShort || (code !== 0 && complaint.length > 0))
     throw new ClipUnreadable(
       source.path,
@@ -62,8 +70,12 @@ export const decode = async (
 };
 
 /** A clip as small as the small view is handed on as it is stored; everything else is averaged to 16 bits. */
-const isSmall = ({ facts, format }: ProbedClip, { small }: FeedPlan): boolean =>
-  !format.rgb && small.width === facts.width && small.height === facts.height;
+const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boolean =>
+  !field && !format.rgb && small.width === facts.width && small.height === facts.height;
+
+/** Rows of a full-size frame as it is handed out. */
+const rowsOf = (facts: ClipFacts, { field }: FeedPlan): number =>
+  field ? Math.ceil(facts.height / 2) : facts.height;
 
 const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
   const { source, stream, format, facts } = clip;
@@ -73,10 +85,15 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
   // The luma plane as it is stored: naming both ranges the same keeps its levels from being stretched on the way.
   const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
   const averaged = `scale=${width}:${height}:flags=area:in_range=pc:out_range=pc,format=gray16le`;
+  const before = [
+    ...(plan.range ? [`trim=start_frame=${plan.range.startFrame}:end_frame=${plan.range.endFrame + 1}`] : []),
+    ...(plan.field ? ['field=top'] : []),
+    'split=2',
+  ].join(',');
   const graph = [
-    `[0:${stream}]split=2[every][some]`,
+    `[0:${stream}]${before}[every][some]`,
     `[every]${isSmall(clip, plan) ? luma : `${luma},${averaged}`}[small]`,
-    `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
+    `[some]select='${chosen}',scale=${facts.width}:${rowsOf(facts, plan)},format=${format.planar}[burst]`,
   ].join(';');
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
   return [

@@ -1,12 +1,14 @@
-import type { Measurement } from '@bevrin/contract';
+import type { Measurement, Overrides } from '@bevrin/contract';
 import { beginMeasurement } from '@bevrin/core';
 import { decode } from './feed.js';
 import { probeClip } from './probe.js';
 import { openSource } from './source.js';
-import { printable } from './errors.js';
+import { ClipUnreadable, printable } from './errors.js';
 import { basename } from 'node:path';
 
 export interface MeasureClipOptions {
+  /** What the technician decided about how the clip is measured. */
+  readonly overrides?: Overrides;
   /** Told the share of the clip that is done, 0–1. */
   readonly progress?: (share: number) => void;
   /** Told the milliseconds that each measure took. */
@@ -21,9 +23,16 @@ export interface MeasureClipOptions {
  */
 export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
   const clip = await probeClip(await openSource(path));
+  const { overrides = {} } = options;
+  if (overrides.range && overrides.range.startFrame >= clip.facts.frames)
+    throw new ClipUnreadable(
+      path,
+      `the in point, frame ${overrides.range.startFrame}, lies behind its last frame, ${clip.facts.frames - 1}.`,
+      'Choose an earlier in point.',
+    );
   const measurement = beginMeasurement(
     { ...clip.facts, file: printable(basename(path)) },
-    options.profile && (() => performance.now()),
+    { overrides, clock: options.profile && (() => performance.now()) },
   );
   const frames = await decode(clip, measurement.plan, measurement.take, options.progress, options.signal);
   const result = measurement.finish(frames);

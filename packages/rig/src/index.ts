@@ -1,3 +1,4 @@
+export * from './camera/dirt.js';
 export * from './camera/expose.js';
 export * from './camera/format.js';
 export * from './camera/lens.js';

@@ -1,3 +1,4 @@
+import type { LensSpot, Speck } from './camera/dirt.js';
 import type { CameraPath } from './camera/path.js';
 import type { Light } from './camera/light.js';
 import type { PictureFormat } from './camera/format.js';
@@ -21,8 +22,21 @@ export interface ClipRecipe {
   readonly shutter: number;
   readonly readout: number;
   readonly light: Light;
-  /** Blur of the lens: standard deviation in pixels. */
-  readonly lensSigmaPx: number;
+  /** Blur of the lens: standard deviation in pixels, at each frame. */
+  readonly lensSigmaPx: number | ((frame: number) => number);
+  readonly aperture?: number;
+  /** Whether each photosite sees one colour only, and the others are made up from its neighbours. */
+  readonly mosaic?: boolean;
+  /** Soft dirt on the lens. */
+  readonly spots?: readonly LensSpot[];
+  /** Things that live one frame. */
+  readonly specks?: readonly Speck[];
+  /** Bits to which the signal is coarsened before it is stored. */
+  readonly signalBits?: number;
+  /** Rows of black above and below the picture. */
+  readonly barRows?: number;
+  /** Every so many frames, the frame before is shown again. */
+  readonly repeatEvery?: number;
   readonly sensor: Sensor;
   readonly format: PictureFormat;
   readonly seed: number;

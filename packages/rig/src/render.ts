@@ -1,13 +1,18 @@
 import { rationalToNumber } from '@bevrin/contract';
 import { expose } from './camera/expose.js';
+import { throughDirt } from './camera/dirt.js';
 import { throughLens } from './camera/lens.js';
+import { throughMosaic } from './camera/mosaic.js';
 import { NoiseTruth, Packer } from './camera/format.js';
 import { Develop } from './camera/sensor.js';
+import type { Pose } from './camera/path.js';
 import type { ClipRecipe } from './recipe.js';
 
 /** What a render put in, beyond what its recipe says. */
 export interface RenderTruth {
   readonly noisePct: ReturnType<NoiseTruth['sigmaPct']>;
+  /** Where the camera stood while the middle row of each frame was exposed. */
+  readonly poses: readonly Pose[];
 }
 
 /**
@@ -26,10 +31,33 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   const truth = new NoiseTruth();
   for (let frame = 0; frame < recipe.frames; frame++) {
     const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
+    const { lensSigmaPx, spots = [], specks = [], repeatEvery, signalBits, barRows = 0 } = recipe;
+    if (repeatEvery && frame % repeatEvery === repeatEvery - 1) {
+      yield packer.bytes;
+      continue;
+    }
     expose(shot.scene, { ...recipe, frameRate, camera: shot.camera }, frame, light);
-    throughLens(light, width, height, recipe.lensSigmaPx);
+    if (recipe.mosaic) throughMosaic(light, width, height);
+    throughLens(light, width, height, typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame));
+    throughDirt(light, width, height, frame, spots, specks);
     develop.frame(light, frame, clean, noisy);
+    if (signalBits) coarsen(noisy, signalBits);
+    if (barRows > 0)
+      for (const signal of [clean, noisy]) {
+        signal.fill(0, 0, 3 * width * barRows);
+        signal.fill(0, 3 * width * (height - barRows));
+      }
     yield packer.pack(noisy, clean, truth);
   }
-  return { noisePct: truth.sigmaPct() };
+  const poses = Array.from({ length: recipe.frames }, (_, frame) => {
+    const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
+    return shot.camera((frame + recipe.readout / 2 + recipe.shutter / 2) / frameRate);
+  });
+  return { noisePct: truth.sigmaPct(), poses };
 }
+
+/** Rounds the signal to so many bits, without dither. */
+const coarsen = (signal: Float32Array, bits: number): void => {
+  const top = 2 ** bits - 1;
+  for (let i = 0; i < signal.length; i++) signal[i] = Math.round(signal[i] * top) / top;
+};

@@ -7,22 +7,39 @@ import { encodeFrames, CODECS, type Codec } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, type PictureFormat } from './camera/format.js';
 import { both, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
-import { handHeld, lockedOff, panning, together, type CameraPath } from './camera/path.js';
+import { handHeld, jolts, lockedOff, panning, together, zooming, type CameraPath } from './camera/path.js';
+import type { LensSpot, Speck } from './camera/dirt.js';
 import { cleanSensor, type SensorFault } from './camera/sensor.js';
 import { seeded } from './random.js';
 import type { ClipRecipe } from './recipe.js';
 import { renderFrames, type RenderTruth } from './render.js';
 import type { Scene } from './scene/scene.js';
-import { foliageStudy, layer, nightStudy, wallStudy, walker } from './scene/studies.js';
+import {
+  clothStudy,
+  duskStudy,
+  foliageStudy,
+  layer,
+  nightStudy,
+  wallStudy,
+  walker,
+} from './scene/studies.js';
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night';
+  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
   readonly frameRate?: ClipRecipe['frameRate'];
-  readonly camera?: { handPx?: number; handDeg?: number; panPx?: number; tiltPx?: number };
+  readonly camera?: {
+    handPx?: number;
+    handDeg?: number;
+    panPx?: number;
+    tiltPx?: number;
+    zoomPerSec?: number;
+    joltsAtSec?: readonly number[];
+    joltPx?: number;
+  };
   readonly light?: {
     pulseHz?: number;
     depth?: number;
@@ -45,10 +62,41 @@ export interface StudyClip {
   readonly format?: PictureFormat;
   readonly codec?: Codec;
   readonly lensSigmaPx?: number;
+  /** Out of focus between these frames: the lens blur there. */
+  readonly softBetween?: { from: number; to: number; sigmaPx: number };
+  readonly aperture?: number;
+  readonly mosaic?: boolean;
+  /** How fine the cloth of the study `cloth` is woven. */
+  readonly cloth?: { cyclesPerPx: number; coloured?: boolean };
+  readonly spots?: readonly LensSpot[];
+  readonly specks?: readonly Speck[];
+  readonly signalBits?: number;
+  readonly barRows?: number;
+  readonly repeatEvery?: number;
   readonly seed: number;
 }
 
-const STUDIES = { foliage: foliageStudy, wall: wallStudy, night: nightStudy };
+const sceneOf = (
+  study: StudyClip['study'],
+  width: number,
+  height: number,
+  seed: number,
+  margin: number,
+  cloth: StudyClip['cloth'],
+): Scene => {
+  switch (study) {
+    case 'foliage':
+      return foliageStudy(width, height, seed, margin);
+    case 'wall':
+      return wallStudy(width, height, seed, margin);
+    case 'night':
+      return nightStudy(width, height, seed, margin);
+    case 'dusk':
+      return duskStudy(width, height, seed, margin);
+    case 'cloth':
+      return clothStudy(width, height, seed, margin, cloth?.cyclesPerPx ?? 0.2, cloth?.coloured ?? false);
+  }
+};
 
 const cameraOf = ({ camera = {}, seed }: StudyClip): CameraPath =>
   together(
@@ -56,6 +104,8 @@ const cameraOf = ({ camera = {}, seed }: StudyClip): CameraPath =>
       ? handHeld(camera.handPx ?? 0.001, camera.handDeg ?? 0.001, seed + 5)
       : lockedOff,
     panning(camera.panPx ?? 0, camera.tiltPx ?? 0),
+    zooming(camera.zoomPerSec ?? 0),
+    jolts(camera.joltsAtSec ?? [], camera.joltPx ?? 0, 0.06),
   );
 
 const lightOf = ({ light = {}, frameRate = '25/1', seed }: StudyClip): Light => {
@@ -79,20 +129,25 @@ const withSubject = (scene: Scene, clip: StudyClip): Scene => {
   return { ...scene, layers: [...scene.layers, layer(texture, 1, place)] };
 };
 
+const lensOf = ({ lensSigmaPx = 0.6, softBetween }: StudyClip): ClipRecipe['lensSigmaPx'] =>
+  softBetween
+    ? (frame) => (frame >= softBetween.from && frame <= softBetween.to ? softBetween.sigmaPx : lensSigmaPx)
+    : lensSigmaPx;
+
 /** The full recipe of a study clip. */
 export const studyRecipe = (clip: StudyClip): ClipRecipe => {
   const { width, height, seed } = clip;
-  const room = (clip.camera?.handPx ?? 0) * 4 + 24;
+  const room = (clip.camera?.handPx ?? 0) * 4 + (clip.camera?.joltPx ?? 0) + 24;
   const seconds = clip.frames / rationalToNumber(clip.frameRate ?? '25/1');
   const margin = Math.ceil(
     room + Math.max(Math.abs(clip.camera?.panPx ?? 0), Math.abs(clip.camera?.tiltPx ?? 0)) * seconds,
   );
-  const scene = withSubject(STUDIES[clip.study](width, height, seed, margin), clip);
+  const scene = withSubject(sceneOf(clip.study, width, height, seed, margin, clip.cloth), clip);
   const shots = [{ startFrame: 0, scene, camera: cameraOf(clip) }];
   if (clip.cutTo)
     shots.push({
       startFrame: clip.cutTo.atFrame,
-      scene: STUDIES[clip.cutTo.study](width, height, seed + 1, margin),
+      scene: sceneOf(clip.cutTo.study, width, height, seed + 1, margin, clip.cloth),
       camera: cameraOf(clip),
     });
   return {
@@ -104,7 +159,14 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     shutter: clip.shutter ?? 0.5,
     readout: clip.readout ?? 0,
     light: lightOf(clip),
-    lensSigmaPx: clip.lensSigmaPx ?? 0.6,
+    lensSigmaPx: lensOf(clip),
+    aperture: clip.aperture,
+    mosaic: clip.mosaic,
+    spots: clip.spots,
+    specks: clip.specks,
+    signalBits: clip.signalBits,
+    barRows: clip.barRows,
+    repeatEvery: clip.repeatEvery,
     sensor: {
       ...cleanSensor,
       noisePct: clip.noisePct ?? [0, 0, 0],

@@ -26,3 +26,29 @@ export const solveSymmetric = (a: Float64Array, b: Float64Array): Float64Array |
   }
   return x;
 };
+
+/**
+ * Solves a symmetric positive definite band system for several right sides, in place, by Cholesky decomposition.
+ * @param bands `bands[k][i]` holds the entry of row i and column i − k; destroyed
+ * @param rights each is overwritten by its solution
+ */
+export const solveBanded = (bands: readonly Float64Array[], rights: readonly Float64Array[]): void => {
+  const width = bands.length - 1;
+  const n = bands[0].length;
+  for (let i = 0; i < n; i++)
+    for (let j = Math.max(0, i - width); j <= i; j++) {
+      let sum = bands[i - j][i];
+      for (let k = Math.max(0, i - width); k < j; k++) sum -= bands[i - k][i] * bands[j - k][j];
+      bands[i - j][i] = i === j ? Math.sqrt(Math.max(1e-300, sum)) : sum / bands[0][j];
+    }
+  for (const x of rights) {
+    for (let i = 0; i < n; i++) {
+      for (let k = Math.max(0, i - width); k < i; k++) x[i] -= bands[i - k][i] * x[k];
+      x[i] /= bands[0][i];
+    }
+    for (let i = n - 1; i >= 0; i--) {
+      for (let k = i + 1; k <= Math.min(n - 1, i + width); k++) x[i] -= bands[k - i][k] * x[k];
+      x[i] /= bands[0][i];
+    }
+  }
+};

@@ -1,16 +1,18 @@
-import { DEFECTS, notMeasurable, type Defect, type NotMeasurable } from '@bevrin/contract';
 import { flicker } from './flicker/flicker.js';
 import { hotPixels } from './hot-pixels/hot-pixels.js';
+import { DEFECTS, notMeasurable } from '@bevrin/contract';
 import type { Measure } from './measure.js';
 import { noise } from './noise/noise.js';
+import { rollingShutter } from './rolling-shutter/rolling-shutter.js';
+import { shake } from './shake/shake.js';
 
 /** Every measure there is. A new one is a module and a line here. */
-export const MEASURES: readonly Measure[] = [noise, flicker, hotPixels];
+export const MEASURES: readonly Measure[] = [shake, noise, flicker, rollingShutter, hotPixels];
 
-const NOT_BUILT = 'not built yet';
-
-/** The answers of the defects that no measure looks at yet. */
-export const unbuiltReadings = (): Partial<Record<Defect, NotMeasurable>> =>
+export const unbuilt = () =>
   Object.fromEntries(
-    DEFECTS.filter((d) => !MEASURES.some((m) => m.defect === d)).map((d) => [d, notMeasurable(NOT_BUILT)]),
+    DEFECTS.filter((d) => !MEASURES.some((m) => m.defect === d)).map((d) => [
+      d,
+      notMeasurable('not built yet'),
+    ]),
   );

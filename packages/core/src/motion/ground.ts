@@ -1,56 +1,235 @@
-import type { Shot } from '@bevrin/contract';
+import type { ClipFacts, Shot } from '@bevrin/contract';
 import type { Frame } from '../picture/frame.js';
-import { asLevel, type Level } from '../picture/pyramid.js';
+import type { Mask } from '../picture/mask.js';
+import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
+import { smallScale } from '../picture/signal.js';
+import { barsOf, type Bars } from './bars.js';
+import { cameraMotion, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
-import type { Registration } from './similarity.js';
+import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
+import { STILL, type Registration } from './similarity.js';
+import { followTiles, type TileMotions } from './tiles.js';
+
+/** What the camera did from the frame before to this one, in clip pixels. */
+export interface CameraStep {
+  readonly dx: number;
+  readonly dy: number;
+  /** Change of scale. */
+  readonly zoom: number;
+  /** Radians. */
+  readonly turn: number;
+  readonly following: number;
+  /** Share of the textured picture that does not follow the camera. */
+  readonly otherwise: number;
+  /** Displacement of each row band without turn and zoom: x and y in turn, `NaN` where none is known. */
+  readonly bands: Float32Array;
+  /** How much is known of each of them, 0–1. */
+  readonly known: Float32Array;
+}
 
 /** What all measures stand on, worked out once from the small view. */
 export interface Ground {
   /** Luma of the small frame in hand, codes shifted up to 16 bits. */
+  readonly full: Level;
+  /** The same at half its size where it is large: enough to follow light. */
   readonly picture: Level;
   /** `picture` free of its local mean. */
   readonly detail: Level;
   /** Motion from the frame before to the small frame in hand, in pixels of `picture`; `null` where it is unknown. */
   readonly motion: Registration | null;
+  /** The small frame before the one in hand. */
+  readonly before: Level | null;
+  /** Clip pixels for one pixel of `full`. */
+  readonly scale: { readonly x: number; readonly y: number };
+  /** What is left out of the frame in hand, over `full`: 1 where a mask or a bar lies, or `null`. */
+  readonly leftOut: Uint8Array | null;
   /** How far apart the ends of the camera's path lie so far, clip pixels. */
   cameraMovedPx(): number;
+  /** Step of the camera into each frame so far; `null` where it is unknown. */
+  steps(): readonly (CameraStep | null)[];
   /** The shots; complete once every small frame was taken. */
   shots(): readonly Shot[];
+  /** Frames that show the frame before again. */
+  repeats(): ReadonlySet<number>;
+  /** Where things went another way than the camera: share of the frames, over a grid of the picture. */
+  strangers(): StrangerMap;
+  bars(): Bars;
+}
+
+/** Share of the frames (0–1) in which each cell of a grid did not follow the camera. */
+export interface StrangerMap {
+  readonly columns: number;
+  readonly rows: number;
+  readonly share: Float64Array;
 }
 
 const NOTHING: Level = { width: 0, height: 0, samples: new Float32Array(0) };
+/** Light is followed at no more than about this size. */
+const LARGE = 340;
+/** Levels of the coarse search: the finest is left to the tiles. */
+const LEAST_SEARCHED = 100;
+/** Sharp tiles of a row band that make it count in full. */
+const WELL_KNOWN = 6;
+const STRANGER_COLUMNS = 16;
+const STRANGER_ROWS = 9;
 
-/** Follows the small view: camera motion from frame to frame, and cuts. */
+/** Follows the small view: camera motion from frame to frame, cuts, repeated frames and black bars. */
 export class RunningGround implements Ground {
+  full = NOTHING;
   picture = NOTHING;
   detail = NOTHING;
   motion: Registration | null = null;
-  private before: Prepared | null = null;
+  before: Level | null = null;
+  leftOut: Uint8Array | null = null;
+  scale = { x: 1, y: 1 };
+  private smooth: Level | null = null;
+  private prepared: Prepared | null = null;
   private readonly finder = new ShotFinder();
+  private readonly repeatFinder = new RepeatFinder();
   private readonly path = new Path();
+  private readonly camera: (CameraStep | null)[] = [];
+  private readonly strange = new Float64Array(STRANGER_COLUMNS * STRANGER_ROWS);
+  private readonly asked = new Float64Array(STRANGER_COLUMNS * STRANGER_ROWS);
+  private least: Bars | null = null;
 
   /** @param clip the size that the small view was made from */
-  constructor(private readonly clip: { readonly width: number }) {}
+  constructor(
+    private readonly clip: Pick<ClipFacts, 'width' | 'height' | 'bitDepth' | 'range'>,
+    private readonly mask: Mask,
+  ) {}
 
   take(frame: Frame): void {
-    this.picture = asLevel(frame.planes[0]);
+    this.before = this.full === NOTHING ? null : this.full;
+    this.full = asLevel(frame.planes[0]);
+    const { width, height } = this.full;
+    this.scale = { x: this.clip.width / width, y: this.clip.height / height };
+    this.picture = Math.max(width, height) > LARGE ? halve(this.full) : this.full;
     this.finder.take(this.picture);
-    const prepared = prepare(this.picture);
-    this.detail = prepared[0];
-    this.motion = this.before && register(this.before, prepared);
-    this.before = prepared;
-    if (this.motion) this.path.add(this.motion.motion.dx, this.motion.motion.dy);
+    this.repeatFinder.take(this.full);
+    const levels = prepare(this.picture);
+    this.detail = levels[0];
+    const bars = barsOf(this.full, this.clip);
+    this.least = this.least ? smallerBars(this.least, bars) : bars;
+    this.leftOut = this.maskFor(frame.index, bars);
+    const smooth = smoothed(this.full);
+    this.follow(smooth, levels);
+    this.smooth = smooth;
+    this.prepared = levels;
+  }
+
+  /** Coarse search, then tiles at the size of the small view. */
+  private follow(smooth: Level, levels: Prepared): void {
+    const [before, prepared] = [this.smooth, this.prepared];
+    this.motion = null;
+    if (!before || !prepared) {
+      this.camera.push(null);
+      return;
+    }
+    const skip = levels.length > 1 && Math.max(levels[1].width, levels[1].height) >= LEAST_SEARCHED ? 1 : 0;
+    const coarse = register(prepared.slice(skip), levels.slice(skip));
+    const toFull = (2 ** skip * smooth.width) / this.picture.width;
+    const { motion } = coarse ?? { motion: STILL };
+    const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
+    const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
+    const camera = cameraMotion(tiles, first, smooth.width, smooth.height);
+    if (!camera || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
+      this.motion = coarse && scaled(coarse, 2 ** skip);
+      this.camera.push(null);
+      return;
+    }
+    const k = this.picture.width / smooth.width;
+    this.motion = scaled({ motion: camera.motion, following: camera.following }, k);
+    this.camera.push(this.stepOf(camera));
+    this.path.add(camera.motion.dx * this.scale.x, camera.motion.dy * this.scale.y);
+    this.countStrangers(tiles, camera.strangers, smooth.width, smooth.height);
+  }
+
+  private stepOf({ motion, bands, known, following, otherwise }: CameraMotion): CameraStep {
+    const { x, y } = this.scale;
+    return {
+      dx: motion.dx * x,
+      dy: motion.dy * y,
+      zoom: motion.zoom,
+      turn: motion.turn,
+      following,
+      otherwise,
+      bands: Float32Array.from(bands, (v, i) => v * (i % 2 === 0 ? x : y)),
+      known: Float32Array.from(known, (k) => Math.min(1, k / WELL_KNOWN)),
+    };
+  }
+
+  private countStrangers(tiles: TileMotions, strangers: Uint8Array, width: number, height: number): void {
+    for (let i = 0; i < tiles.count; i++) {
+      if (!tiles.found[i]) continue;
+      const column = Math.min(
+        STRANGER_COLUMNS - 1,
+        Math.floor((tiles.x[i] / width + 0.5) * STRANGER_COLUMNS),
+      );
+      const row = Math.min(STRANGER_ROWS - 1, Math.floor((tiles.y[i] / height + 0.5) * STRANGER_ROWS));
+      const cell = Math.max(0, row) * STRANGER_COLUMNS + Math.max(0, column);
+      this.asked[cell]++;
+      this.strange[cell] += strangers[i];
+    }
+  }
+
+  private maskFor(frame: number, bars: Bars): Uint8Array | null {
+    const { width, height } = this.full;
+    const drawn = this.mask.empty ? null : this.mask.over(frame, width, height, this.scale);
+    if (!bars.top && !bars.bottom && !bars.left && !bars.right) return drawn;
+    const out = drawn ?? new Uint8Array(width * height);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        if (
+          y < bars.top + 2 ||
+          y >= height - bars.bottom - 2 ||
+          x < bars.left + 2 ||
+          x >= width - bars.right - 2
+        )
+          out[y * width + x] = 1;
+    return out;
   }
 
   cameraMovedPx(): number {
-    return (this.path.reach() * this.clip.width) / Math.max(1, this.picture.width);
+    return this.path.reach();
+  }
+
+  steps(): readonly (CameraStep | null)[] {
+    return this.camera;
   }
 
   shots(): readonly Shot[] {
     return this.finder.finish();
   }
+
+  repeats(): ReadonlySet<number> {
+    return this.repeatFinder.finish();
+  }
+
+  strangers(): StrangerMap {
+    return {
+      columns: STRANGER_COLUMNS,
+      rows: STRANGER_ROWS,
+      share: this.strange.map((n, i) => (this.asked[i] > 0 ? n / this.asked[i] : 0)),
+    };
+  }
+
+  bars(): Bars {
+    return this.least ?? { top: 0, bottom: 0, left: 0, right: 0 };
+  }
 }
+
+const scaled = ({ motion, following }: Registration, k: number): Registration => ({
+  motion: { ...motion, dx: motion.dx * k, dy: motion.dy * k },
+  following,
+});
+
+const smallerBars = (a: Bars, b: Bars): Bars => ({
+  top: Math.min(a.top, b.top),
+  bottom: Math.min(a.bottom, b.bottom),
+  left: Math.min(a.left, b.left),
+  right: Math.min(a.right, b.right),
+});
 
 /** Sums up steps and remembers how far they led. */
 class Path {

@@ -24,6 +24,10 @@ export interface Frame {
 
 /** How large the small view is, and which frames are seen full size. */
 export interface FeedPlan {
+  /** In and out point, where only a part of the clip is looked at: frames are counted from the in point. */
+  readonly range: { readonly startFrame: number; readonly endFrame: number } | null;
+  /** Whether one field of each frame is looked at, as a picture of half the height. */
+  readonly field: boolean;
   readonly small: { readonly width: number; readonly height: number };
   readonly bursts: {
     readonly first: number;
@@ -33,19 +37,24 @@ export interface FeedPlan {
   };
 }
 
-/** Small frames are at most this wide or high: enough to follow light and motion, little enough for every frame. */
-const SMALL_SIDE = 256;
+/** Small frames are at most this wide or high: enough to follow a camera to a tenth of a pixel, little enough for every frame. */
+const SMALL_SIDE = 512;
 const FEWEST_BURSTS = 16;
 const MOST_BURSTS = 64;
 const FRAMES_PER_BURST = 30;
 const BURST_LENGTH = 2;
 
 /** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */
-export const planFeed = (facts: Pick<ClipFacts, 'width' | 'height' | 'frames'>): FeedPlan => {
+export const planFeed = (
+  facts: Pick<ClipFacts, 'width' | 'height' | 'frames' | 'scan'>,
+  range: FeedPlan['range'] = null,
+): FeedPlan => {
   const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_SIDE));
   const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
   const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
   return {
+    range,
+    field: facts.scan === 'interlaced',
     small: {
       width: Math.max(1, Math.floor(facts.width / factor)),
       height: Math.max(1, Math.floor(facts.height / factor)),

@@ -34,6 +34,24 @@ export const pyramid = (base: Level): Level[] => {
   }
 };
 
+/** Weighs each pixel with its neighbours 1–2–1, along rows and down columns: what aliases would draw subpixel motion to whole pixels. */
+export const smoothed = ({ width, height, samples: s }: Level): Level => {
+  const rows = new Float32Array(s.length);
+  for (let y = 0; y < height; y++) {
+    const start = y * width;
+    const end = start + width - 1;
+    rows[start] = s[start];
+    rows[end] = s[end];
+    for (let i = start + 1; i < end; i++) rows[i] = 0.25 * (s[i - 1] + s[i + 1]) + 0.5 * s[i];
+  }
+  const out = new Float32Array(s.length);
+  out.set(rows.subarray(0, width));
+  out.set(rows.subarray((height - 1) * width), (height - 1) * width);
+  for (let i = width; i < (height - 1) * width; i++)
+    out[i] = 0.25 * (rows[i - width] + rows[i + width]) + 0.5 * rows[i];
+  return { width, height, samples: out };
+};
+
 export const asLevel = (plane: Plane): Level => ({
   width: plane.width,
   height: plane.height,

@@ -10,6 +10,8 @@ export interface Exposure {
   readonly shutter: number;
   /** Time from the first to the last row over the frame interval. */
   readonly readout: number;
+  /** Side of a photosite's light-sensitive area, pixels: 1 averages all of the pixel, less lets fine detail alias. */
+  readonly aperture?: number;
   readonly camera: CameraPath;
   readonly light: Light;
 }
@@ -28,7 +30,7 @@ const INSTANTS = [
  * @returns linear-light RGB, interleaved, `width × height × 3`
  */
 export const expose = (scene: Scene, exposure: Exposure, frame: number, out: Float32Array): Float32Array => {
-  const { width, height, frameRate, shutter, readout, camera, light } = exposure;
+  const { width, height, frameRate, shutter, readout, camera, light, aperture = 1 } = exposure;
   out.fill(0);
   const seconds = shutter / frameRate;
   const clear = new Float32Array(width);
@@ -37,7 +39,8 @@ export const expose = (scene: Scene, exposure: Exposure, frame: number, out: Flo
     const gain = exposedLight(light, start, seconds) / INSTANTS.length;
     for (let i = 0; i < INSTANTS.length; i++) {
       const t = start + ((i + 0.5) / INSTANTS.length) * seconds;
-      addRow(scene, camera(t), t, width, height, y, INSTANTS[i], gain, clear, out);
+      const offset = { dx: INSTANTS[i].dx * aperture, dy: INSTANTS[i].dy * aperture };
+      addRow(scene, camera(t), t, width, height, y, offset, gain, clear, out);
     }
   }
   return out;

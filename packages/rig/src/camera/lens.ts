@@ -14,19 +14,15 @@ export const throughLens = (light: Float32Array, width: number, height: number, 
   const across = new Float32Array(light.length);
   const stride = width * 3;
   for (let y = 0; y < height; y++) blurRow(light, across, y * stride, width, taps, radius);
-  light.fill(0);
-  for (let y = 0; y < height; y++)
+  const rows = new Int32Array(taps.length);
+  for (let y = 0; y < height; y++) {
     for (let k = -radius; k <= radius; k++)
-      addScaled(
-        across,
-        Math.min(height - 1, Math.max(0, y + k)) * stride,
-        taps[k + radius],
-        light,
-        y * stride,
-        stride,
-      );
+      rows[k + radius] = Math.min(height - 1, Math.max(0, y + k)) * stride;
+    blurDown(across, rows, taps, light, y * stride, stride);
+  }
 };
 
+/** The row goes on beyond the picture's edge. About two operations a tap. */
 const blurRow = (
   from: Float32Array,
   to: Float32Array,
@@ -35,24 +31,45 @@ const blurRow = (
   taps: Float64Array,
   radius: number,
 ): void => {
-  for (let k = -radius; k <= radius; k++) {
-    const first = Math.max(0, -k);
-    const last = Math.min(width, width - k);
-    addScaled(from, start + 3 * (first + k), taps[k + radius], to, start + 3 * first, 3 * (last - first));
-    // The edge goes on beyond the picture.
-    for (let x = 0; x < first; x++) addScaled(from, start, taps[k + radius], to, start + 3 * x, 3);
-    for (let x = last; x < width; x++)
-      addScaled(from, start + 3 * (width - 1), taps[k + radius], to, start + 3 * x, 3);
+  const [t0, t1, t2] = taps;
+  for (let x = 0; x < width; x++) {
+    if (taps.length === 5 && x >= radius && x < width - radius) {
+      for (let i = start + 3 * x, end = i + 3; i < end; i++)
+        to[i] = t0 * (from[i - 6] + from[i + 6]) + t1 * (from[i - 3] + from[i + 3]) + t2 * from[i];
+      continue;
+    }
+    const edge = x < radius || x >= width - radius;
+    for (let c = 0; c < 3; c++) {
+      let sum = 0;
+      if (edge)
+        for (let k = -radius; k <= radius; k++)
+          sum += taps[k + radius] * from[start + 3 * Math.min(width - 1, Math.max(0, x + k)) + c];
+      else
+        for (let k = 0, i = start + 3 * (x - radius) + c; k < taps.length; k++, i += 3)
+          sum += taps[k] * from[i];
+      to[start + 3 * x + c] = sum;
+    }
   }
 };
 
-const addScaled = (
+const blurDown = (
   from: Float32Array,
-  at: number,
-  weight: number,
+  rows: Int32Array,
+  taps: Float64Array,
   to: Float32Array,
   start: number,
   count: number,
 ): void => {
-  for (let i = 0; i < count; i++) to[start + i] += weight * from[at + i];
+  if (taps.length === 5) {
+    const [t0, t1, t2] = taps;
+    const [a, b, c, d, e] = rows;
+    for (let i = 0; i < count; i++)
+      to[start + i] = t0 * (from[a + i] + from[e + i]) + t1 * (from[b + i] + from[d + i]) + t2 * from[c + i];
+    return;
+  }
+  for (let i = 0; i < count; i++) {
+    let sum = 0;
+    for (let k = 0; k < taps.length; k++) sum += taps[k] * from[rows[k] + i];
+    to[start + i] = sum;
+  }
 };

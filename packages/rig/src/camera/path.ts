@@ -38,6 +38,20 @@ export const handHeld = (rmsPx: number, rmsDeg: number, seed: number): CameraPat
   return (t) => ({ x: x(t), y: y(t), rotationDeg: turn(t), zoom: 1 });
 };
 
+/** Magnification that grows or shrinks by this share a second, as a travelling camera or a zoom lens gives. */
+export const zooming =
+  (sharePerSec: number): CameraPath =>
+  (t) => ({ x: 0, y: 0, rotationDeg: 0, zoom: 1 + sharePerSec * t });
+
+/** A knock at each of these instants: out and back again within `forSec`. */
+export const jolts =
+  (atSec: readonly number[], px: number, forSec: number): CameraPath =>
+  (t) => {
+    const near = atSec.find((at) => Math.abs(t - at) < forSec / 2);
+    const x = near === undefined ? 0 : px * Math.cos((Math.PI * (t - near)) / forSec) ** 2;
+    return { x, y: 0.4 * x, rotationDeg: 0, zoom: 1 };
+  };
+
 export const together =
   (...paths: CameraPath[]): CameraPath =>
   (t) =>

@@ -156,6 +156,57 @@ export const nightStudy = (width: number, height: number, seed: number, marginPx
   return { layers: [layer(texture)], ground: [0.02, 0.02, 0.02] };
 };
 
+/** Test picture: a wide plain sky whose light falls slowly, over a dark textured shore. */
+export const duskStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  const { width: w, height: h } = texture;
+  texture.fill((x, y) => {
+    const k = Math.min(1, y / (h * 0.72));
+    const glow = Math.exp(-(((x - w * 0.62) / (w * 0.45)) ** 2) - ((k - 1) / 0.6) ** 2);
+    return [0.05 + 0.1 * k + 0.2 * glow, 0.07 + 0.1 * k + 0.1 * glow, 0.14 + 0.08 * k + 0.03 * glow];
+  });
+  deadLeaves(
+    texture,
+    seed,
+    STONE.map(([r, g, b]) => [r * 0.35, g * 0.35, b * 0.4] as const),
+    { x: 0, y: h * 0.72, width: w, height: h * 0.28 },
+    { smallest: 5, largest: h * 0.07 },
+  );
+  return { layers: [layer(texture)], ground: [0.08, 0.08, 0.1] };
+};
+
+const CLOTH_TEXELS = 4;
+
+/** Test picture: a wall, and before it a piece of plain-woven cloth with this many threads a pixel. */
+export const clothStudy = (
+  width: number,
+  height: number,
+  seed: number,
+  marginPx: number,
+  cyclesPerPx: number,
+  coloured: boolean,
+): Scene => {
+  const wall = wallStudy(width, height, seed, marginPx);
+  const [w, h] = [Math.round(width * 0.4) * CLOTH_TEXELS, Math.round(height * 0.6) * CLOTH_TEXELS];
+  const cloth = new Texture(w, h);
+  const turn = 2 * Math.PI * (cyclesPerPx / CLOTH_TEXELS);
+  // Threads are never quite in line with the sensor.
+  const [ax, ay] = [Math.cos(0.05) * turn, Math.sin(0.05) * turn];
+  cloth.fill((x, y) => {
+    const fold = 1 + 0.25 * (fractal((x / w) * 5, (y / h) * 3, 4, seed + 3) - 0.5);
+    const thread = Math.sin(ax * x + ay * y);
+    const k = 0.22 * fold * (1 + 0.6 * thread);
+    return coloured ? [k * 1.5, 0.22 * fold - 0.35 * (k - 0.22 * fold), k * 0.6] : [k, k * 0.96, k * 0.9];
+  });
+  return {
+    ...wall,
+    layers: [
+      ...wall.layers,
+      { texture: cloth, texelsPerPixel: CLOTH_TEXELS, parallax: 1, place: standing() },
+    ],
+  };
+};
+
 /** A walker about as tall as `heightPx`, drawn on a plate of its own so that it can move through a scene. */
 export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.09, 0.06]): Texture => {
   const h = heightPx * TEXELS_PER_PIXEL;

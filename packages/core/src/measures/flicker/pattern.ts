@@ -1,6 +1,6 @@
 import { mean, median } from '../../maths/robust.js';
 import { BANDS } from './light.js';
-import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from './spectrum.js';
+import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from '../../maths/spectrum.js';
 
 /** What the light of one shot does. Fractions of the mean light, not percent. */
 export interface ShotFlicker {

@@ -109,7 +109,9 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
         perMegapixel: round((pixels.length * 1e6) / (width * height)),
         pixels,
         spots: null,
+        spotCount: null,
         specks: null,
+        specksPerFrame: null,
       },
       series: {},
       regions: pixels.map((f) => ({

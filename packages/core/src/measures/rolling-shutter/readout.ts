@@ -1,0 +1,234 @@
+import { MAD_TO_SIGMA, median } from '../../maths/robust.js';
+import { solveBanded } from '../../maths/solve.js';
+import { ROW_BANDS } from '../../motion/camera.js';
+import type { CameraStep } from '../../motion/ground.js';
+
+/** Knots of the camera curve lie this far apart, frames: just under one, so that it can bend once between two. */
+const KNOT = 0.9;
+/** Read-outs that are tried, and how finely about the best of them. */
+const COARSE = 0.05;
+const FINE = 0.01;
+const REACH = 4.685;
+/** Keeps the curve quiet where no row looks; far below what the rows say. */
+const STIFFNESS = 1e-4;
+/** Frames that are fitted at once. */
+const STRETCH = 240;
+/** An equation ties two places of the curve, each to four knots, one frame apart. */
+const BAND = 6;
+
+/** A displacement of one row band between two neighbouring frames. */
+interface Sighting {
+  /** Frame that it ends in, counted in the stretch. */
+  readonly frame: number;
+  /** Where the band lies in the frame before and in this one, 0 to 1 from the first row to the last. */
+  readonly from: number;
+  readonly to: number;
+  readonly dx: number;
+  readonly dy: number;
+  readonly known: number;
+}
+
+export interface Readout {
+  readonly fraction: number;
+  /** RMS of what the curve leaves unexplained, clip pixels, for each read-out that was tried. */
+  readonly candidates: readonly { readonly fraction: number; readonly residualPx: number }[];
+  /** Least residual over the median one: near 0 where the answer is plain, near 1 where none stands out. */
+  readonly plainness: number;
+  /** RMS of the row displacement about the middle row, clip pixels. */
+  readonly wobblePx: number;
+  /** How far the last row lies to the right of the first, for each frame of each stretch. */
+  readonly lean: readonly { readonly frame: number; readonly px: number }[];
+}
+
+/**
+ * Finds the read-out time of the sensor: the displacements of row bands are one smooth camera curve looked at at
+ * times that are shifted by row × read-out; for each candidate a cubic B-spline is fitted to all of them, and the one
+ * with the least residual is the answer.
+ * @param shots steps of each shot, from its second frame on, and the shot's first frame
+ * @param height of the picture, clip pixels
+ * @returns `null` where too little was seen
+ */
+export const findReadout = (
+  shots: readonly { readonly steps: readonly (CameraStep | null)[]; readonly startFrame: number }[],
+  height: number,
+): Readout | null => {
+  const stretches = shots.flatMap(({ steps, startFrame }) => stretchesOf(steps, startFrame, height));
+  const total = stretches.reduce((n, s) => n + s.sightings.length, 0);
+  if (total < 12 * ROW_BANDS) return null;
+  let weights: Float64Array[] = stretches.map((s) => Float64Array.from(s.sightings, (v) => v.known));
+  const residualOf = (fraction: number): number => {
+    let [sum, weight] = [0, 0];
+    stretches.forEach((stretch, k) => {
+      const { squares } = fitCurve(stretch, fraction, weights[k]);
+      squares.forEach((q, i) => {
+        sum += weights[k][i] * q;
+        weight += weights[k][i];
+      });
+    });
+    return Math.sqrt(sum / Math.max(1e-9, weight));
+  };
+  const grid = Array.from({ length: Math.round(1 / COARSE) + 1 }, (_, i) => i * COARSE);
+  const best = (fractions: readonly number[]): { fraction: number; all: number[] } => {
+    const all = fractions.map(residualOf);
+    return { fraction: fractions[all.indexOf(Math.min(...all))], all };
+  };
+  let found = best(grid);
+  for (let pass = 0; pass < 2; pass++) {
+    weights = stretches.map((stretch, k) =>
+      trust(stretch, fitCurve(stretch, found.fraction, weights[k]).squares),
+    );
+    found = best(grid);
+  }
+  const candidates = grid.map((fraction, i) => ({ fraction, residualPx: found.all[i] }));
+  const near = Array.from({ length: 2 * Math.round(COARSE / FINE) + 1 }, (_, i) =>
+    Math.max(0, Math.min(1, found.fraction - COARSE + i * FINE)),
+  );
+  const fine = best(near);
+  const at = fine.all.indexOf(Math.min(...fine.all));
+  const fraction = Math.max(0, Math.min(1, fine.fraction + FINE * vertex(fine.all, at)));
+  const plainness = Math.min(...fine.all) / Math.max(1e-9, median(found.all));
+  return { fraction, candidates, plainness, ...shapeOf(stretches, fraction, weights) };
+};
+
+interface Stretch {
+  readonly startFrame: number;
+  readonly frames: number;
+  readonly sightings: readonly Sighting[];
+}
+
+const stretchesOf = (
+  steps: readonly (CameraStep | null)[],
+  startFrame: number,
+  height: number,
+): Stretch[] => {
+  const stretches: Stretch[] = [];
+  for (let from = 0; from + 8 <= steps.length; from += STRETCH) {
+    const part = steps.slice(from, from + STRETCH + 1);
+    const sightings: Sighting[] = [];
+    part.forEach((step, frame) => {
+      if (!step || frame === 0) return;
+      for (let b = 0; b < ROW_BANDS; b++) {
+        const [dx, dy] = [step.bands[2 * b], step.bands[2 * b + 1]];
+        if (Number.isNaN(dx) || Number.isNaN(dy)) continue;
+        const at = (b + 0.5) / ROW_BANDS;
+        const known = Math.min(step.known[2 * b], step.known[2 * b + 1]);
+        sightings.push({ frame, from: at, to: at + dy / height, dx, dy, known });
+      }
+    });
+    if (sightings.length >= 4 * ROW_BANDS)
+      stretches.push({ startFrame: startFrame + from, frames: part.length, sightings });
+  }
+  return stretches;
+};
+
+/** Bisquare weights by the distance from the curve. */
+const trust = ({ sightings }: Stretch, squares: Float64Array): Float64Array => {
+  const sigma = MAD_TO_SIGMA * Math.sqrt(Math.max(1e-12, median(squares)));
+  return squares.map((q, i) => {
+    const u = Math.sqrt(q) / (REACH * sigma);
+    return u < 1 ? sightings[i].known * (1 - u * u) ** 2 : 0;
+  });
+};
+
+const vertex = (values: readonly number[], at: number): number => {
+  if (at === 0 || at === values.length - 1) return 0;
+  const bend = values[at - 1] - 2 * values[at] + values[at + 1];
+  return bend > 0 ? Math.max(-0.5, Math.min(0.5, (values[at - 1] - values[at + 1]) / (2 * bend))) : 0;
+};
+
+interface Curve {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+}
+
+const places = new Float64Array(8);
+const shares = new Float64Array(8);
+
+const fitCurve = (
+  { frames, sightings }: Stretch,
+  fraction: number,
+  weights: Float64Array,
+): { curve: Curve; squares: Float64Array } => {
+  const knots = Math.ceil((frames + 1) / KNOT) + 4;
+  const bands = Array.from({ length: BAND + 1 }, () => new Float64Array(knots).fill(0));
+  const [x, y] = [new Float64Array(knots), new Float64Array(knots)];
+  for (let i = 0; i < knots; i++) bands[0][i] = 1e-9;
+  for (let i = 1; i + 1 < knots; i++) {
+    const second = [1, -2, 1];
+    for (let a = 0; a < 3; a++)
+      for (let b = 0; b <= a; b++) bands[a - b][i - 1 + a] += STIFFNESS * second[a] * second[b];
+  }
+  sightings.forEach((s, k) => {
+    const w = weights[k];
+    if (w === 0) return;
+    equation(s, fraction);
+    for (let a = 0; a < 8; a++) {
+      const [i, v] = [places[a], w * shares[a]];
+      x[i] += v * s.dx;
+      y[i] += v * s.dy;
+      for (let b = 0; b < 8; b++) {
+        const j = places[b];
+        if (j <= i && i - j <= BAND) bands[i - j][i] += v * shares[b];
+      }
+    }
+  });
+  solveBanded(bands, [x, y]);
+  const squares = Float64Array.from(sightings, (s) => {
+    equation(s, fraction);
+    let [rx, ry] = [-s.dx, -s.dy];
+    for (let a = 0; a < 8; a++) {
+      rx += shares[a] * x[places[a]];
+      ry += shares[a] * y[places[a]];
+    }
+    return rx * rx + ry * ry;
+  });
+  return { curve: { x, y }, squares };
+};
+
+/** Writes down which knots a displacement hangs on: the curve at its end less the curve at its start. */
+const equation = ({ frame, from, to }: Sighting, fraction: number): void => {
+  spread(frame + fraction * to, 0, 1);
+  spread(frame - 1 + fraction * from, 4, -1);
+};
+
+/** The four cubic B-splines that are not zero at a time (frames), from `at` on. */
+const spread = (time: number, at: number, sign: number): void => {
+  const u = Math.max(0, time / KNOT + 1);
+  const k = Math.floor(u);
+  const t = u - k;
+  for (let i = 0; i < 4; i++) places[at + i] = k - 1 + i < 0 ? 0 : k - 1 + i;
+  shares[at] = (sign * (1 - t) ** 3) / 6;
+  shares[at + 1] = (sign * (3 * t ** 3 - 6 * t * t + 4)) / 6;
+  shares[at + 2] = (sign * (-3 * t ** 3 + 3 * t * t + 3 * t + 1)) / 6;
+  shares[at + 3] = (sign * t ** 3) / 6;
+};
+
+const valueAt = (coefficients: Float64Array, time: number): number => {
+  spread(time, 0, 1);
+  let sum = 0;
+  for (let i = 0; i < 4; i++) sum += shares[i] * coefficients[Math.min(coefficients.length - 1, places[i])];
+  return sum;
+};
+
+/** How far rows lie off the middle one, by the fitted curve. */
+const shapeOf = (
+  stretches: readonly Stretch[],
+  fraction: number,
+  weights: readonly Float64Array[],
+): Pick<Readout, 'wobblePx' | 'lean'> => {
+  let [sum, count] = [0, 0];
+  const lean: { frame: number; px: number }[] = [];
+  stretches.forEach((stretch, k) => {
+    const { x, y } = fitCurve(stretch, fraction, weights[k]).curve;
+    for (let f = 0; f < stretch.frames; f++) {
+      const middle = f + fraction / 2;
+      for (let b = 0; b < ROW_BANDS; b++) {
+        const time = f + (fraction * (b + 0.5)) / ROW_BANDS;
+        sum += (valueAt(x, time) - valueAt(x, middle)) ** 2 + (valueAt(y, time) - valueAt(y, middle)) ** 2;
+        count++;
+      }
+      lean.push({ frame: stretch.startFrame + f, px: valueAt(x, f + fraction) - valueAt(x, f) });
+    }
+  });
+  return { wobblePx: Math.sqrt(sum / Math.max(1, count)), lean };
+};

@@ -1,0 +1,112 @@
+import {
+  notMeasurable,
+  rationalToNumber,
+  type ClipFacts,
+  type Reading,
+  type RollingShutterValues,
+} from '@bevrin/contract';
+import { quantile } from '../../maths/robust.js';
+import type { Ground } from '../../motion/ground.js';
+import type { Measure, RunningMeasure } from '../measure.js';
+import { findReadout } from './readout.js';
+
+export type RollingShutterReading = Reading<RollingShutterValues, { leanPx: (number | null)[] }>;
+
+/** The best read-out must explain the rows this much better than a middling one. */
+const PLAIN = 0.72;
+/** Movement of the camera from frame to frame must change by this much, clip pixels a frame (RMS), to show a read-out. */
+const LEAST_CHANGE = 0.12;
+const LEAST_FRAMES = 12;
+
+/**
+ * Rolling shutter: the share of the frame interval that the sensor takes from its first row to its last, from how
+ * row bands move against one another while the camera's speed changes.
+ *
+ * Method: docs/measures/rollingShutter.md.
+ */
+export const rollingShutter: Measure<RollingShutterReading> = {
+  defect: 'rollingShutter',
+  needs: ['small'],
+  begin: (clip, ground) => new RunningRollingShutter(clip, ground),
+};
+
+class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+  ) {}
+
+  take(): void {
+    // The ground follows the row bands for all measures.
+  }
+
+  finish(): RollingShutterReading {
+    const { clip, ground } = this;
+    const repeats = ground.repeats();
+    const all = ground.steps().map((s, f) => (repeats.has(f) || repeats.has(f - 1) ? null : s));
+    const shots = ground
+      .shots()
+      .filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES)
+      .map(({ startFrame, endFrame }) => ({ startFrame, steps: all.slice(startFrame, endFrame + 1) }));
+    if (shots.length === 0)
+      return notMeasurable(`No shot has ${LEAST_FRAMES} frames: the camera's movement cannot be followed.`);
+    const change = changeOf(shots.map((s) => s.steps));
+    if (change === null)
+      return notMeasurable('There is too little detail in the picture to follow it row by row.');
+    if (change < LEAST_CHANGE)
+      return notMeasurable(
+        'The camera stands still or moves evenly: read-out shows only where its speed changes.',
+      );
+    const readout = findReadout(shots, clip.height);
+    if (!readout)
+      return notMeasurable(
+        'Too few rows of the picture have detail that could be followed from frame to frame.',
+      );
+    if (readout.plainness > PLAIN)
+      return notMeasurable(
+        'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
+      );
+    const leans = new Array<number | null>(ground.steps().length).fill(null);
+    for (const { frame, px } of readout.lean) leans[frame] = round(px, 3);
+    const fastest = Math.max(
+      ...shots.map((s) =>
+        quantile(
+          s.steps.filter((v) => v !== null).map((v) => Math.abs(v.dx)),
+          0.99,
+        ),
+      ),
+    );
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: round(Math.max(0, 1 - readout.plainness) * (1 - Math.exp(-change / (2 * LEAST_CHANGE))), 3),
+      values: {
+        readoutFraction: round(readout.fraction, 4),
+        readoutMs: round((1000 * readout.fraction) / rationalToNumber(clip.frameRate), 3),
+        skewDeg: round((Math.atan((fastest * readout.fraction) / clip.height) * 180) / Math.PI, 3),
+        wobblePx: round(readout.wobblePx, 3),
+        candidates: readout.candidates.map((c) => ({
+          readoutFraction: round(c.fraction, 3),
+          residualPx: round(c.residualPx, 4),
+        })),
+      },
+      series: { leanPx: leans },
+      regions: [],
+    };
+  }
+}
+
+/** RMS change of the camera's step from frame to frame; `null` where too few steps are known. */
+const changeOf = (shots: readonly (readonly ({ dx: number; dy: number } | null)[])[]): number | null => {
+  let [sum, count] = [0, 0];
+  for (const steps of shots)
+    for (let f = 2; f < steps.length; f++) {
+      const [a, b] = [steps[f - 1], steps[f]];
+      if (!a || !b) continue;
+      sum += (b.dx - a.dx) ** 2 + (b.dy - a.dy) ** 2;
+      count++;
+    }
+  return count < LEAST_FRAMES ? null : Math.sqrt(sum / count);
+};
+
+const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -1,0 +1,109 @@
+import { quantile } from '../../maths/robust.js';
+import { slowCourse } from '../../maths/smooth.js';
+import type { CameraStep } from '../../motion/ground.js';
+import type { CameraIntent } from '@bevrin/contract';
+
+/** What is slower than this is an operator's move; half of a movement at just this rate counts as meant. */
+const INTENDED_MOTION_HZ = 0.65;
+/** A camera whose whole path stays within this share of the width (RMS) is locked off. */
+const LOCKED_OFF = 0.0003;
+/** A pan goes at least this share of the width a second, and leads this share of its way in one direction. */
+const PAN_PER_SEC = 0.012;
+const ONE_WAY = 0.75;
+/** A travelling camera, or a zoom, changes the scale by at least this share a second. */
+const TRAVEL_PER_SEC = 0.012;
+
+/** One shot's camera path about the first frame, and the same split into what was meant and the rest. */
+export interface ShotPath {
+  readonly camera: CameraIntent;
+  readonly intendedX: Float64Array;
+  readonly intendedY: Float64Array;
+  /** `NaN` in frames that show the frame before again. Clip pixels; radians. */
+  readonly jitterX: Float64Array;
+  readonly jitterY: Float64Array;
+  readonly jitterTurn: Float64Array;
+}
+
+/**
+ * Sums up the steps of one shot to a path and splits it.
+ * @param steps into each frame of the shot; the first is not used, an unknown one is taken to be like its neighbours
+ * @param repeated whether each frame shows the one before again
+ * @param intent what the technician says the camera was meant to do
+ */
+export const splitPath = (
+  steps: readonly (CameraStep | null)[],
+  repeated: readonly boolean[],
+  frameRate: number,
+  width: number,
+  intent: CameraIntent | undefined,
+): ShotPath => {
+  const sum = (of: (s: CameraStep) => number): Float64Array => {
+    let at = 0;
+    return Float64Array.from(steps, (_, f) => {
+      if (f > 0) at += valueAt(steps, f, of);
+      return repeated[f] ? NaN : at;
+    });
+  };
+  const [x, y, turn, zoom] = [sum((s) => s.dx), sum((s) => s.dy), sum((s) => s.turn), sum((s) => s.zoom)];
+  const seconds = steps.length / frameRate;
+  const camera = intent ?? kindOf(x, y, zoom, seconds, frameRate, width);
+  const course =
+    camera === 'locked-off'
+      ? (v: Float64Array) => new Float64Array(v.length).fill(quantile(v.filter(isKnown), 0.5))
+      : (v: Float64Array) => slowCourse(v, frameRate, INTENDED_MOTION_HZ);
+  const [intendedX, intendedY, meantTurn] = [course(x), course(y), course(turn)];
+  const rest = (v: Float64Array, meant: Float64Array): Float64Array => v.map((p, f) => p - meant[f]);
+  return {
+    camera,
+    intendedX,
+    intendedY,
+    jitterX: rest(x, intendedX),
+    jitterY: rest(y, intendedY),
+    jitterTurn: rest(turn, meantTurn),
+  };
+};
+
+export const isKnown = (v: number): boolean => !Number.isNaN(v);
+
+export const rootMeanSquare = (values: Float64Array): number => {
+  let [sum, count] = [0, 0];
+  for (const v of values)
+    if (isKnown(v)) {
+      sum += v * v;
+      count++;
+    }
+  return count > 0 ? Math.sqrt(sum / count) : 0;
+};
+
+const valueAt = (steps: readonly (CameraStep | null)[], f: number, of: (s: CameraStep) => number): number => {
+  const here = steps[f];
+  if (here) return of(here);
+  const before = steps.slice(1, f).findLast((s) => s !== null);
+  const after = steps.slice(f + 1).find((s) => s !== null);
+  const known = [before, after].filter((s) => s !== undefined && s !== null);
+  return known.length === 0 ? 0 : known.reduce((sum, s) => sum + of(s), 0) / known.length;
+};
+
+const kindOf = (
+  x: Float64Array,
+  y: Float64Array,
+  zoom: Float64Array,
+  seconds: number,
+  frameRate: number,
+  width: number,
+): CameraIntent => {
+  const about = (v: Float64Array): Float64Array => {
+    const middle = quantile(v.filter(isKnown), 0.5);
+    return v.map((p) => p - middle);
+  };
+  if (Math.hypot(rootMeanSquare(about(x)), rootMeanSquare(about(y))) < LOCKED_OFF * width)
+    return 'locked-off';
+  const [cx, cy, cz] = [x, y, zoom].map((v) => slowCourse(v, frameRate, INTENDED_MOTION_HZ / 2));
+  const last = cx.length - 1;
+  let way = 0;
+  for (let f = 1; f <= last; f++) way += Math.hypot(cx[f] - cx[f - 1], cy[f] - cy[f - 1]);
+  const led = Math.hypot(cx[last] - cx[0], cy[last] - cy[0]);
+  if (Math.abs(cz[last] - cz[0]) > TRAVEL_PER_SEC * seconds) return 'travelling';
+  if (led > PAN_PER_SEC * width * seconds && led > ONE_WAY * way) return 'panning';
+  return 'hand-held';
+};

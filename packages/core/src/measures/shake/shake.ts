@@ -1,0 +1,193 @@
+import {
+  notMeasurable,
+  rationalToNumber,
+  type ClipFacts,
+  type Overrides,
+  type Reading,
+  type ShakeValues,
+} from '@bevrin/contract';
+import { mean, median } from '../../maths/robust.js';
+import { spectrumOf } from '../../maths/spectrum.js';
+import type { CameraStep, Ground } from '../../motion/ground.js';
+import type { Measure, RunningMeasure } from '../measure.js';
+import { isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+
+export type ShakeReading = Reading<
+  ShakeValues,
+  Record<'jitterX' | 'jitterY' | 'intendedX' | 'intendedY', (number | null)[]>
+>;
+
+/** A shot shorter than this shows no movement that could be told from a move. */
+const LEAST_FRAMES = 12;
+/** Share of the frames whose movement must be known. */
+const LEAST_KNOWN = 0.6;
+/** Jitter below this, clip pixels, has no frequency worth a name. */
+const STEADY_PX = 0.08;
+const SPECTRUM_POINTS = 300;
+/** A cell of the picture goes its own way when it did so in this share of the frames. */
+const OWN_WAY = 0.35;
+
+/**
+ * Shake: the camera path from frame to frame, split into the move that was meant (slower than about 1 Hz) and the
+ * jitter about it.
+ *
+ * Method: docs/measures/shake.md. Clip pixels.
+ */
+export const shake: Measure<ShakeReading> = {
+  defect: 'shake',
+  needs: ['small'],
+  begin: (clip, ground, { overrides }) => new RunningShake(clip, ground, overrides),
+};
+
+class RunningShake implements RunningMeasure<ShakeReading> {
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+    private readonly overrides: Overrides,
+  ) {}
+
+  take(): void {
+    // The ground follows the camera for all measures.
+  }
+
+  finish(): ShakeReading {
+    const { clip, ground } = this;
+    const steps = ground.steps();
+    const repeats = ground.repeats();
+    const frameRate = rationalToNumber(clip.frameRate);
+    const series = {
+      jitterX: nothing(steps.length),
+      jitterY: nothing(steps.length),
+      intendedX: nothing(steps.length),
+      intendedY: nothing(steps.length),
+    };
+    const shots: { path: ShotPath; steps: readonly (CameraStep | null)[] }[] = [];
+    let short = true;
+    for (const { startFrame, endFrame } of ground.shots()) {
+      const inside = steps.slice(startFrame, endFrame + 1);
+      if (inside.length < LEAST_FRAMES) continue;
+      short = false;
+      if (inside.slice(1).filter((s) => s !== null).length < LEAST_KNOWN * (inside.length - 1)) continue;
+      const repeated = inside.map((_, i) => i > 0 && repeats.has(startFrame + i));
+      if (repeated.filter((r) => !r).length < LEAST_FRAMES) continue;
+      const path = splitPath(inside, repeated, frameRate, clip.width, this.overrides.intent);
+      shots.push({ path, steps: inside });
+      for (const key of ['jitterX', 'jitterY', 'intendedX', 'intendedY'] as const)
+        path[key].forEach((v, i) => (series[key][startFrame + i] = isKnown(v) ? round(v, 3) : null));
+    }
+    if (shots.length === 0)
+      return notMeasurable(
+        short
+          ? `The clip has no shot of at least ${LEAST_FRAMES} frames: a movement cannot be told from a move.`
+          : steps.length > 1 && repeats.size >= steps.length - 1
+            ? 'All frames are alike: the picture is held, so no camera moves in it.'
+            : 'There is too little detail in the picture, or it changes too much, to follow the camera.',
+      );
+    const worst = shots.reduce((a, b) => (sizeOf(b.path) > sizeOf(a.path) ? b : a));
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: confidenceOf(worst.steps),
+      values: valuesOf(worst.path, worst.steps, clip, frameRate),
+      series,
+      regions: this.ownWays(),
+    };
+  }
+
+  /** Parts of the picture that did not follow the camera. */
+  private ownWays(): Extract<ShakeReading, { state: 'measured' }>['regions'] {
+    const { columns, rows, share } = this.ground.strangers();
+    const [w, h] = [this.clip.width / columns, this.clip.height / rows];
+    return [...share].flatMap((strength, cell) =>
+      strength < OWN_WAY
+        ? []
+        : [
+            {
+              x: round((cell % columns) * w, 1),
+              y: round(Math.floor(cell / columns) * h, 1),
+              width: round(w, 1),
+              height: round(h, 1),
+              startFrame: 0,
+              endFrame: this.clip.frames - 1,
+              strength: round(strength, 3),
+            },
+          ],
+    );
+  }
+}
+
+const nothing = (n: number): (number | null)[] => new Array<number | null>(n).fill(null);
+const sizeOf = ({ jitterX, jitterY }: ShotPath): number =>
+  Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY));
+
+/** How many frames could be followed, and how much of each picture agreed. */
+const confidenceOf = (steps: readonly (CameraStep | null)[]): number => {
+  const known = steps.slice(1).filter((s) => s !== null);
+  const following = known.length > 0 ? median(known.map((s) => s.following)) : 0;
+  return round(
+    (known.length / Math.max(1, steps.length - 1)) *
+      Math.min(1, following / 0.6) *
+      (1 - Math.exp(-known.length / 15)),
+    3,
+  );
+};
+
+const valuesOf = (
+  path: ShotPath,
+  steps: readonly (CameraStep | null)[],
+  { width, height }: ClipFacts,
+  frameRate: number,
+): ShakeValues => {
+  const rms = sizeOf(path);
+  let peak = 0;
+  let crop = 0;
+  path.jitterX.forEach((x, f) => {
+    const [y, turn] = [path.jitterY[f], path.jitterTurn[f]];
+    if (!isKnown(x)) return;
+    peak = Math.max(peak, Math.hypot(x, y));
+    crop = Math.max(crop, cropFor(x, y, turn, width, height));
+  });
+  const spectrum = spectrumOf([path.jitterX, path.jitterY].map(withoutGaps), frameRate);
+  let strongest = 0;
+  spectrum.amplitude.forEach((a, k) => {
+    if (a > spectrum.amplitude[strongest]) strongest = k;
+  });
+  const others = steps.filter((s) => s !== null).map((s) => s.otherwise);
+  return {
+    jitterRmsPx: round(rms, 4),
+    jitterPctWidth: round((100 * rms) / width, 4),
+    peakPx: round(peak, 3),
+    jitterRmsDeg: round((rootMeanSquare(path.jitterTurn) * 180) / Math.PI, 4),
+    dominantHz: rms < STEADY_PX ? null : round(spectrum.frequencyHz[strongest], 3),
+    cropPct: round(100 * crop, 2),
+    movingSubjectPct: round(100 * (others.length > 0 ? mean(others) : 0), 2),
+    camera: path.camera,
+    spectrum: thinned(spectrum),
+  };
+};
+
+/**
+ * Linear crop, share of the side, that hides the edges once a frame is set back by its jitter: the shift takes twice
+ * itself, and a turned rectangle of this aspect fits into itself only when it is made smaller.
+ */
+const cropFor = (x: number, y: number, turn: number, width: number, height: number): number => {
+  const aspect = Math.max(width / height, height / width);
+  const turned = Math.cos(turn) + aspect * Math.abs(Math.sin(turn));
+  const shifted = Math.max((2 * Math.abs(x)) / width, (2 * Math.abs(y)) / height);
+  return Math.min(1, 1 - (1 - Math.min(1, shifted)) / turned);
+};
+
+const withoutGaps = (values: Float64Array): Float64Array => values.map((v) => (isKnown(v) ? v : 0));
+
+const thinned = ({ frequencyHz, amplitude }: ReturnType<typeof spectrumOf>): ShakeValues['spectrum'] => {
+  const step = Math.max(1, Math.ceil(frequencyHz.length / SPECTRUM_POINTS));
+  const points: ShakeValues['spectrum'] = [];
+  for (let k = 0; k < frequencyHz.length; k += step) {
+    let at = k;
+    for (let j = k; j < Math.min(k + step, frequencyHz.length); j++) if (amplitude[j] > amplitude[at]) at = j;
+    points.push({ frequencyHz: round(frequencyHz[at], 3), amplitudePx: round(amplitude[at], 4) });
+  }
+  return points;
+};
+
+const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -1,0 +1,264 @@
+import { median } from '../maths/robust.js';
+import { solveSymmetric } from '../maths/solve.js';
+import type { Similarity } from './similarity.js';
+import type { TileMotions } from './tiles.js';
+
+/** Row bands whose own displacement is kept: enough to follow a camera through the read-out of one frame. */
+export const ROW_BANDS = 10;
+
+/** How the camera moved between two pictures, in pixels of them. */
+export interface CameraMotion {
+  readonly motion: Similarity;
+  /** Displacement of each row band once turn and zoom are taken out: x and y in turn, `NaN` where none is known. */
+  readonly bands: Float64Array;
+  /** How much is known of each of them, in sharp tiles. */
+  readonly known: Float64Array;
+  /** Share of the textured picture that goes another way, 0–1. */
+  readonly otherwise: number;
+  /** Share of the tiles that follow the camera, 0–1. */
+  readonly following: number;
+  /** 1 for each tile that does not follow the camera. */
+  readonly strangers: Uint8Array;
+}
+
+const LEAST_TILES = 8;
+/** What the tiles of a band must know together, in sharp tiles, to speak for it; to bend the path through the bands; and at most. */
+const LEAST_KNOWN = 0.5;
+const WELL_KNOWN = 2;
+const MOST_KNOWN = 12;
+const PASSES = 5;
+/** Tukey's constant, in robust sigmas. */
+const REACH = 4.685;
+/** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
+const AGREES = 0.12;
+/** The most that a tile may lie off and still count for the camera, pixels. */
+const FARTHEST = 1.6;
+/** A tile this far off, pixels, and this many sigmas, goes its own way. */
+const STRANGE = 0.45;
+const STRANGE_SIGMAS = 5;
+/** Motions that are tried for the start, and how near a tile must lie to back one, pixels. */
+const CANDIDATES = 48;
+const BACKS = 0.6;
+/** Subjects stand in the middle more often than not. */
+const AT_THE_EDGE = 1.5;
+/** The first guess stands unless another motion has this many more behind it. */
+const LEAD = 1.2;
+const UNKNOWNS = 2 + 2 * ROW_BANDS;
+
+/**
+ * Fits the motion of the camera to tile displacements: starts where most tiles agree, then iterates weighted least
+ * squares (Tukey's biweight). Turn and zoom come from what changes along the rows alone, where the read-out of the
+ * sensor plays no part; each row band keeps a displacement of its own.
+ * @param first the guess that the tiles were looked for about
+ * @param height of the picture, pixels
+ * @returns `null` where too few tiles agree
+ */
+export const cameraMotion = (
+  tiles: TileMotions,
+  first: Similarity,
+  width: number,
+  height: number,
+): CameraMotion | null => {
+  const found: number[] = [];
+  for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
+  if (found.length < LEAST_TILES) return null;
+  const side = Math.max(width, height) / 2;
+  const bandOf = (i: number): number =>
+    Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS)));
+  let fit = fromSimilarity(agreed(tiles, found, first, width, height), height);
+  const off = new Float64Array(tiles.count);
+  const weights = new Float64Array(tiles.count);
+  let reach = FARTHEST;
+  for (let pass = 0; pass < PASSES; pass++) {
+    for (const i of found) {
+      off[i] = distance(tiles, i, fit, bandOf(i), side);
+      const u = off[i] / reach;
+      weights[i] = u < 1 ? (1 - u * u) ** 2 : 0;
+    }
+    const next = solve(tiles, found, weights, bandOf, side);
+    if (!next) break;
+    fit = next;
+    const near = found.filter((i) => weights[i] > 0).map((i) => off[i]);
+    reach = Math.max(AGREES, Math.min(FARTHEST, REACH * 1.2 * median(near)));
+  }
+  const strangers = new Uint8Array(tiles.count);
+  let [going, staying] = [0, 0];
+  const strange = Math.max(STRANGE, (STRANGE_SIGMAS / REACH) * reach);
+  for (const i of found)
+    if (distance(tiles, i, fit, bandOf(i), side) > strange) {
+      strangers[i] = 1;
+      going++;
+    } else staying++;
+  if (staying < LEAST_TILES) return null;
+  const known = new Float64Array(2 * ROW_BANDS);
+  for (const i of found) {
+    known[2 * bandOf(i)] += weights[i] * tiles.xx[i];
+    known[2 * bandOf(i) + 1] += weights[i] * tiles.yy[i];
+  }
+  return {
+    ...result(fit, known, height, side),
+    otherwise: going / found.length,
+    following: staying / found.length,
+    strangers,
+  };
+};
+
+/** Displacement of each row band, and what changes along the rows: zoom in x, turn in y, each for one `side`. */
+interface Fit {
+  readonly zoom: number;
+  readonly turn: number;
+  readonly bandX: Float64Array;
+  readonly bandY: Float64Array;
+}
+
+const bandMiddle = (band: number, height: number): number => ((band + 0.5) / ROW_BANDS - 0.5) * height;
+
+const fromSimilarity = (m: Similarity & { side: number }, height: number): Fit => ({
+  zoom: m.zoom * m.side,
+  turn: m.turn * m.side,
+  bandX: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dx - m.turn * bandMiddle(b, height)),
+  bandY: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dy + m.zoom * bandMiddle(b, height)),
+});
+
+const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: number): number => {
+  const u = tiles.x[i] / side;
+  const rx = tiles.dx[i] - fit.bandX[band] - fit.zoom * u;
+  const ry = tiles.dy[i] - fit.bandY[band] - fit.turn * u;
+  return Math.sqrt(Math.max(0, tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry));
+};
+
+/** The translation that most tiles back; turn and zoom are the guess's. */
+const agreed = (
+  tiles: TileMotions,
+  found: readonly number[],
+  first: Similarity,
+  width: number,
+  height: number,
+): Similarity & { side: number } => {
+  const side = Math.max(width, height) / 2;
+  const rest = found.map((i) => ({
+    i,
+    dx: tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i],
+    dy: tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i],
+  }));
+  const backing = (dx: number, dy: number): number => {
+    let sum = 0;
+    for (const t of rest) {
+      const [rx, ry] = [t.dx - dx, t.dy - dy];
+      const { i } = t;
+      const off = tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry;
+      if (off > BACKS * BACKS) continue;
+      const edge =
+        Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height ? AT_THE_EDGE : 1;
+      sum += edge;
+    }
+    return sum;
+  };
+  let best = { dx: first.dx, dy: first.dy, backing: LEAD * backing(first.dx, first.dy) };
+  const step = Math.max(1, Math.floor(rest.length / CANDIDATES));
+  for (let k = 0; k < rest.length; k += step) {
+    const t = rest[k];
+    // Only tiles that know both directions can speak for a motion.
+    if (tiles.xx[t.i] * tiles.yy[t.i] - tiles.xy[t.i] ** 2 < 0.05) continue;
+    const backed = backing(t.dx, t.dy);
+    if (backed > best.backing) best = { dx: t.dx, dy: t.dy, backing: backed };
+  }
+  return { dx: best.dx, dy: best.dy, zoom: first.zoom, turn: first.turn, side };
+};
+
+const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
+const right = new Float64Array(UNKNOWNS);
+/** Ties a band to its neighbours where it has no tiles of its own; weak beside a single tile. */
+const TIE = 0.003;
+
+const solve = (
+  tiles: TileMotions,
+  found: readonly number[],
+  weights: Float64Array,
+  bandOf: (i: number) => number,
+  side: number,
+): Fit | null => {
+  normal.fill(0);
+  right.fill(0);
+  const N = UNKNOWNS;
+  for (const i of found) {
+    const w = weights[i];
+    if (w === 0) continue;
+    const b = 2 + 2 * bandOf(i);
+    const u = tiles.x[i] / side;
+    const [xx, xy, yy] = [w * tiles.xx[i], w * tiles.xy[i], w * tiles.yy[i]];
+    const gx = xx * tiles.dx[i] + xy * tiles.dy[i];
+    const gy = xy * tiles.dx[i] + yy * tiles.dy[i];
+    normal[0] += xx * u * u;
+    normal[N] += xy * u * u;
+    normal[N + 1] += yy * u * u;
+    normal[b * N] += xx * u;
+    normal[b * N + 1] += xy * u;
+    normal[(b + 1) * N] += xy * u;
+    normal[(b + 1) * N + 1] += yy * u;
+    normal[b * N + b] += xx;
+    normal[(b + 1) * N + b] += xy;
+    normal[(b + 1) * N + b + 1] += yy;
+    right[0] += u * gx;
+    right[1] += u * gy;
+    right[b] += gx;
+    right[b + 1] += gy;
+  }
+  normal[0] += TIE;
+  normal[N + 1] += TIE;
+  for (let b = 0; b + 1 < ROW_BANDS; b++)
+    for (let axis = 0; axis < 2; axis++) {
+      const [p, q] = [2 + 2 * b + axis, 4 + 2 * b + axis];
+      normal[p * N + p] += TIE;
+      normal[q * N + q] += TIE;
+      normal[q * N + p] -= TIE;
+    }
+  const x = solveSymmetric(normal, right);
+  if (!x) return null;
+  return {
+    zoom: x[0],
+    turn: x[1],
+    bandX: Float64Array.from({ length: ROW_BANDS }, (_, b) => x[2 + 2 * b]),
+    bandY: Float64Array.from({ length: ROW_BANDS }, (_, b) => x[3 + 2 * b]),
+  };
+};
+
+/** Takes turn and zoom out of the bands, and reads the motion of the picture's centre off them. */
+const result = (
+  fit: Fit,
+  known: Float64Array,
+  height: number,
+  side: number,
+): Pick<CameraMotion, 'motion' | 'bands' | 'known'> => {
+  const [zoom, turn] = [fit.zoom / side, fit.turn / side];
+  const bands = new Float64Array(2 * ROW_BANDS).fill(NaN);
+  for (let b = 0; b < ROW_BANDS; b++) {
+    if (known[2 * b] >= LEAST_KNOWN) bands[2 * b] = fit.bandX[b] + turn * bandMiddle(b, height);
+    if (known[2 * b + 1] >= LEAST_KNOWN) bands[2 * b + 1] = fit.bandY[b] - zoom * bandMiddle(b, height);
+  }
+  return {
+    motion: { dx: centre(bands, known, 0), dy: centre(bands, known, 1), zoom, turn },
+    bands,
+    known,
+  };
+};
+
+/** Value at the middle row of a parabola through the bands, weighted by what is known of each; a line or a mean where few are known. */
+const centre = (bands: Float64Array, known: Float64Array, axis: number): number => {
+  let seen = 0;
+  for (let b = 0; b < ROW_BANDS; b++) if (known[2 * b + axis] >= WELL_KNOWN) seen++;
+  const n = seen >= 7 ? 3 : seen >= 4 ? 2 : 1;
+  const h = new Float64Array(n * n);
+  const g = new Float64Array(n);
+  for (let b = 0; b < ROW_BANDS; b++) {
+    const value = bands[2 * b + axis];
+    if (Number.isNaN(value)) continue;
+    const v = (b + 0.5) / ROW_BANDS - 0.5;
+    const w = Math.min(MOST_KNOWN, known[2 * b + axis]);
+    for (let r = 0; r < n; r++) {
+      g[r] += w * v ** r * value;
+      for (let c = 0; c <= r; c++) h[r * n + c] += w * v ** (r + c);
+    }
+  }
+  return solveSymmetric(h, g)?.[0] ?? NaN;
+};

@@ -1,0 +1,40 @@
+import { median } from '../maths/robust.js';
+import type { Level } from '../picture/pyramid.js';
+
+/** A repeated frame differs from the one before by less than this share of what its neighbours differ by, */
+const SHARE = 0.12;
+/** and by less than this, of 65535. */
+const MOST = 65535 * 0.0015;
+const NEIGHBOURS = 8;
+const STEP = 5;
+
+/** Finds frames that show the frame before again: a codec may store them with a trace of difference. One number a frame. */
+export class RepeatFinder {
+  private before: Level | null = null;
+  private readonly differences: number[] = [];
+
+  take(picture: Level): void {
+    const { before } = this;
+    let sum = 0;
+    let count = 0;
+    if (before?.samples.length === picture.samples.length)
+      for (let i = 0; i < picture.samples.length; i += STEP, count++)
+        sum += Math.abs(picture.samples[i] - before.samples[i]);
+    this.differences.push(count > 0 ? sum / count : Infinity);
+    this.before = picture;
+  }
+
+  finish(): ReadonlySet<number> {
+    const found = new Set<number>();
+    for (let f = 1; f < this.differences.length; f++) {
+      const here = this.differences[f];
+      if (here === 0) found.add(f);
+      if (here === 0 || here > MOST) continue;
+      const around = this.differences
+        .slice(Math.max(1, f - NEIGHBOURS), f + NEIGHBOURS + 1)
+        .filter((d) => d > 0 && Number.isFinite(d));
+      if (here < SHARE * median(around)) found.add(f);
+    }
+    return found;
+  }
+}
