@@ -1,5 +1,10 @@
 import { solveBanded } from './solve.js';
 
+/** Near its ends a course has neighbours on one side only and would follow every swing: it is made so much stiffer there, */
+const END_STIFFNESS = 30;
+/** over this share of a period of the cut. */
+const END_PERIODS = 0.15;
+
 /**
  * Splits a path into its slow course and the rest: the Whittaker–Henderson smoother of third order, whose gain at
  * frequency f is 1 / (1 + (sin πf/fs ÷ sin πfc/fs)⁶): half at `cutHz`, flat below, and true to a cubic at the ends.
@@ -25,9 +30,13 @@ export const slowCourse = (values: ArrayLike<number>, rate: number, cutHz: numbe
     bands[0][i] = known ? 1 : 1e-9;
     out[i] = known ? values[i] : 0;
   }
-  for (let r = 0; r + order < n; r++)
+  for (let r = 0; r + order < n; r++) {
+    const middle = r + order / 2;
+    const fromEnd = (Math.min(middle, n - 1 - middle) * cutHz) / rate;
+    const stiff = stiffness * (1 + END_STIFFNESS * Math.exp(-fromEnd / END_PERIODS));
     for (let a = 0; a <= order; a++)
-      for (let b = 0; b <= a; b++) bands[a - b][r + a] += stiffness * difference[a] * difference[b];
+      for (let b = 0; b <= a; b++) bands[a - b][r + a] += stiff * difference[a] * difference[b];
+  }
   solveBanded(bands, [out]);
   return out;
 };

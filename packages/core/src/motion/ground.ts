@@ -32,7 +32,9 @@ export interface CameraStep {
 export interface Ground {
   /** Luma of the small frame in hand, codes shifted up to 16 bits. */
   readonly full: Level;
-  /** The same at half its size where it is large: enough to follow light. */
+  /** `full` with the finest detail weighed down. */
+  readonly smooth: Level;
+  /** `full` at half its size where it is large: enough to follow light. */
   readonly picture: Level;
   /** `picture` free of its local mean. */
   readonly detail: Level;
@@ -83,7 +85,7 @@ export class RunningGround implements Ground {
   before: Level | null = null;
   leftOut: Uint8Array | null = null;
   scale = { x: 1, y: 1 };
-  private smooth: Level | null = null;
+  smooth = NOTHING;
   private prepared: Prepared | null = null;
   private readonly finder = new ShotFinder();
   private readonly repeatFinder = new RepeatFinder();
@@ -112,17 +114,17 @@ export class RunningGround implements Ground {
     const bars = barsOf(this.full, this.clip);
     this.least = this.least ? smallerBars(this.least, bars) : bars;
     this.leftOut = this.maskFor(frame.index, bars);
-    const smooth = smoothed(this.full);
-    this.follow(smooth, levels);
-    this.smooth = smooth;
+    const before = this.smooth;
+    this.smooth = smoothed(this.full);
+    this.follow(before, levels);
     this.prepared = levels;
   }
 
   /** Coarse search, then tiles at the size of the small view. */
-  private follow(smooth: Level, levels: Prepared): void {
-    const [before, prepared] = [this.smooth, this.prepared];
+  private follow(before: Level, levels: Prepared): void {
+    const { smooth, prepared } = this;
     this.motion = null;
-    if (!before || !prepared) {
+    if (!prepared) {
       this.camera.push(null);
       return;
     }

@@ -1,0 +1,208 @@
+import {
+  notMeasurable,
+  type BandingValues,
+  type ClipFacts,
+  type Reading,
+  type Region,
+} from '@bevrin/contract';
+import { mean, median } from '../../maths/robust.js';
+import type { Ground } from '../../motion/ground.js';
+import type { Frame, Plane } from '../../picture/frame.js';
+import { lumaScale } from '../../picture/signal.js';
+import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
+import { CodeCount } from './codes.js';
+import { staircasesAlong, type Reduced } from './staircase.js';
+
+export type BandingReading = Reading<BandingValues, Record<never, never>>;
+
+/** Steps are looked for at about this width: a band is wide, and the eye does not look closer. */
+const LOOKED_AT = 640;
+const LEAST_SIDE = 48;
+/** A pixel belongs to a banded place when this share of its surroundings, this far about, lies on staircases. */
+const AGREED = 0.45;
+const ABOUT = 4;
+/** Every so many lines are looked at. */
+const LINE_STEP = 2;
+/** A step below the first is not noticed on a good screen, one above the second always is: % of range. */
+const UNSEEN = 0.3;
+const PLAIN = 1.3;
+/** How fast the index rises with the banded share of the picture. */
+const AREA_RATE = 5;
+const COLUMNS = 16;
+const ROWS = 9;
+const REGION_SHARE = 0.3;
+const MOST_STEPS_KEPT = 20_000;
+
+/**
+ * Banding: smooth gradients that are broken into steps one can see. Looks for staircases along rows and columns:
+ * sharp steps of one height and one direction with flat, quiet plateaus between them; grain or dither above the step
+ * hides it.
+ *
+ * Method: docs/measures/banding.md. Heights in % of range.
+ */
+export const banding: Measure<BandingReading> = {
+  defect: 'banding',
+  needs: ['burst'],
+  begin: (clip, ground, options) => new RunningBanding(clip, ground, options),
+};
+
+class RunningBanding implements RunningMeasure<BandingReading> {
+  private readonly codes: CodeCount;
+  private readonly areas: number[] = [];
+  private readonly steps: number[] = [];
+  private readonly cells = new Float64Array(COLUMNS * ROWS);
+  private last = -Infinity;
+
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+    private readonly options: MeasureOptions,
+  ) {
+    this.codes = new CodeCount(clip.bitDepth);
+  }
+
+  take(frame: Frame): void {
+    if (frame.index === this.last + 1) return;
+    this.last = frame.index;
+    const [plane] = frame.planes;
+    if (Math.min(plane.width, plane.height) < LEAST_SIDE) return;
+    this.codes.take(plane.samples, 3);
+    const small = reduce(plane, lumaScale(this.clip));
+    const { marked, seen } = this.mark(small);
+    const { rowStep, mask } = this.options;
+    let area = 0;
+    for (let y = 0; y < small.height; y++)
+      for (let x = 0; x < small.width; x++) {
+        const i = y * small.width + x;
+        if (!marked[i]) continue;
+        const k = small.factor;
+        if (!mask.empty && mask.covers(frame.index, x * k, y * k * rowStep)) continue;
+        area++;
+        const cell =
+          Math.floor((y * ROWS) / small.height) * COLUMNS + Math.floor((x * COLUMNS) / small.width);
+        this.cells[cell] += (COLUMNS * ROWS) / (small.width * small.height);
+      }
+    this.areas.push(area / (small.width * small.height));
+    if (area > 0 && this.steps.length < MOST_STEPS_KEPT) for (const s of seen) this.steps.push(s);
+  }
+
+  /** Lays staircases of rows and columns over the picture, and keeps the places where neighbouring lines agree. */
+  private mark(small: Reduced): { marked: Uint8Array; seen: number[] } {
+    const { width, height } = small;
+    const on = new Uint8Array(width * height);
+    const seen: number[] = [];
+    for (let y = 0; y < height; y += LINE_STEP)
+      for (const { from, to, steps } of staircasesAlong(small, y * width, 1, width)) {
+        for (let x = from; x <= to; x++)
+          for (let v = y; v < Math.min(height, y + LINE_STEP); v++) on[v * width + x] = 1;
+        for (const s of steps) seen.push(s);
+      }
+    for (let x = 0; x < width; x += LINE_STEP)
+      for (const { from, to, steps } of staircasesAlong(small, x, width, height)) {
+        for (let y = from; y <= to; y++)
+          for (let u = x; u < Math.min(width, x + LINE_STEP); u++) on[y * width + u] = 1;
+        for (const s of steps) seen.push(s);
+      }
+    return { marked: agreed(on, width, height), seen };
+  }
+
+  finish(): BandingReading {
+    const { clip } = this;
+    if (this.areas.length === 0)
+      return notMeasurable(
+        `The picture is too small (${clip.width}×${clip.height}) to tell a gradient from its steps.`,
+      );
+    const area = mean(this.areas);
+    const step = this.steps.length > 0 && area > 0 ? median(this.steps) : 0;
+    const noticed = Math.max(0, Math.min(1, (step - UNSEEN) / (PLAIN - UNSEEN)));
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: round(1 - Math.exp(-this.areas.length / 2), 3),
+      values: {
+        areaPct: round(100 * area, 3),
+        stepPct: round(step, 4),
+        index: round(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.5, 2),
+        effectiveBits: round(this.codes.effectiveBits(), 2),
+        histogram: this.codes.histogram(),
+      },
+      series: {},
+      regions: this.regions(),
+    };
+  }
+
+  /** Banded cells of a grid, joined along rows. */
+  private regions(): Region[] {
+    const [w, h] = [this.clip.width / COLUMNS, this.clip.height / ROWS];
+    const share = (cell: number): number => this.cells[cell] / this.areas.length;
+    const regions: Region[] = [];
+    for (let row = 0; row < ROWS; row++)
+      for (let column = 0; column < COLUMNS; column++) {
+        let end = column;
+        let sum = 0;
+        while (end < COLUMNS && share(row * COLUMNS + end) >= REGION_SHARE)
+          sum += share(row * COLUMNS + end++);
+        if (end === column) continue;
+        regions.push({
+          x: round(column * w, 1),
+          y: round(row * h, 1),
+          width: round((end - column) * w, 1),
+          height: round(h, 1),
+          startFrame: 0,
+          endFrame: this.clip.frames - 1,
+          strength: round(Math.min(1, sum / (end - column)), 3),
+        });
+        column = end;
+      }
+    return regions;
+  }
+}
+
+/** Area-averages a plane; about 6 operations per pixel. */
+const reduce = (
+  { width: fullWidth, height: fullHeight, samples }: Plane,
+  { black, span }: { black: number; span: number },
+): Reduced => {
+  const factor = Math.max(1, Math.round(fullWidth / LOOKED_AT));
+  const width = Math.floor((fullWidth - 1) / factor);
+  const height = Math.floor(fullHeight / factor);
+  const levelPct = new Float32Array(width * height);
+  const restlessPct = new Float32Array(width * height);
+  const k = 100 / span / (factor * factor);
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0; x < width; x++, o++) {
+      let [sum, differences] = [0, 0];
+      for (let v = 0; v < factor; v++)
+        for (let i = (y * factor + v) * fullWidth + x * factor, end = i + factor; i < end; i++) {
+          sum += samples[i];
+          const d = samples[i + 1] - samples[i];
+          differences += d < 0 ? -d : d;
+        }
+      levelPct[o] = sum * k - (100 * black) / span;
+      restlessPct[o] = differences * k;
+    }
+  return { width, height, levelPct, restlessPct, factor };
+};
+
+/** Keeps a pixel where enough of its surroundings are on, by running sums. */
+const agreed = (on: Uint8Array, width: number, height: number): Uint8Array => {
+  const sums = new Int32Array((width + 1) * (height + 1));
+  for (let y = 0; y < height; y++)
+    for (let x = 0, row = 0; x < width; x++) {
+      row += on[y * width + x];
+      sums[(y + 1) * (width + 1) + x + 1] = sums[y * (width + 1) + x + 1] + row;
+    }
+  const out = new Uint8Array(on.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (!on[y * width + x]) continue;
+      const [x0, x1] = [Math.max(0, x - ABOUT), Math.min(width, x + ABOUT + 1)];
+      const [y0, y1] = [Math.max(0, y - ABOUT), Math.min(height, y + ABOUT + 1)];
+      const w = width + 1;
+      const inside = sums[y1 * w + x1] - sums[y0 * w + x1] - sums[y1 * w + x0] + sums[y0 * w + x0];
+      if (inside >= AGREED * (x1 - x0) * (y1 - y0)) out[y * width + x] = 1;
+    }
+  return out;
+};
+
+const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -1,0 +1,108 @@
+/** A picture made smaller, with what it lost: % of range, row by row. */
+export interface Reduced {
+  readonly width: number;
+  readonly height: number;
+  readonly levelPct: Float32Array;
+  /** Mean difference of neighbouring pixels of the full size within each pixel: noise, dither, texture. */
+  readonly restlessPct: Float32Array;
+  /** Full-size pixels for one. */
+  readonly factor: number;
+}
+
+/** Steps lower than this are below what anybody sees; higher ones are edges of things. % of range. */
+const LOWEST = 0.22;
+const HIGHEST = 4.5;
+/** A step happens within this many pixels to each side, and the plateaus beside it are looked at over so many more. */
+const WITHIN = 2;
+const PLATEAU = 4;
+/** A plateau drifts, and is restless, by at most this share of the step. */
+const FLAT = 0.25;
+const QUIET = 0.4;
+/** Most of the step happens at once. */
+const SHARP = 0.55;
+/** Steps of one staircase differ by at most this factor. */
+const ALIKE = 1.9;
+/** Between two steps the level drifts by at most this share of them. */
+const LEVEL = 0.35;
+/** Steps further apart than this share of the side do not belong together. */
+const FARTHEST = 0.3;
+
+/** What a staircase along one line covers. */
+export interface Staircase {
+  readonly from: number;
+  readonly to: number;
+  /** Height of each step, % of range. */
+  readonly steps: readonly number[];
+}
+
+interface Contour {
+  readonly at: number;
+  readonly height: number;
+  readonly before: number;
+  readonly after: number;
+}
+
+/**
+ * Staircases along one line of a picture: at least two sharp steps up, or down, of about one height, one after the
+ * other, with flat and quiet plateaus between and beside them. A single edge is none, nor is one that goes back.
+ * @param start index of the line's first pixel
+ * @param stride from pixel to pixel: 1 along a row, the width down a column
+ */
+export const staircasesAlong = (
+  { levelPct: v, restlessPct: n }: Reduced,
+  start: number,
+  stride: number,
+  length: number,
+): Staircase[] => {
+  const contours: Contour[] = [];
+  const margin = WITHIN + PLATEAU;
+  for (let x = margin; x < length - margin; x++) {
+    const i = start + x * stride;
+    const near = v[i + stride] - v[i - stride];
+    if (near < LOWEST * SHARP && near > -LOWEST * SHARP) continue;
+    const before = v[i - WITHIN * stride];
+    const after = v[i + WITHIN * stride];
+    const height = after - before;
+    const size = Math.abs(height);
+    if (size < LOWEST || size > HIGHEST || Math.abs(near) < SHARP * size || near * height < 0) continue;
+    const farBefore = v[i - margin * stride];
+    const farAfter = v[i + margin * stride];
+    if (Math.abs(before - farBefore) > FLAT * size || Math.abs(farAfter - after) > FLAT * size) continue;
+    let restless = 0;
+    for (let k = WITHIN + 1; k <= margin; k++) restless += n[i - k * stride] + n[i + k * stride];
+    if (restless > QUIET * size * 2 * PLATEAU) continue;
+    const last = contours[contours.length - 1];
+    // Of a step that is seen at two places side by side, the first is kept.
+    if (last && x - last.at <= WITHIN && last.height * height > 0) continue;
+    contours.push({ at: x, height, before: farBefore, after: farAfter });
+  }
+  return chained(contours, length);
+};
+
+const chained = (contours: readonly Contour[], length: number): Staircase[] => {
+  const stairs: Staircase[] = [];
+  for (let first = 0; first < contours.length;) {
+    let last = first;
+    while (last + 1 < contours.length && follows(contours[last], contours[last + 1], length)) last++;
+    if (last > first) {
+      const tread = (contours[last].at - contours[first].at) / (last - first);
+      stairs.push({
+        from: Math.max(0, Math.round(contours[first].at - tread)),
+        to: Math.min(length - 1, Math.round(contours[last].at + tread)),
+        steps: contours.slice(first, last + 1).map((c) => Math.abs(c.height)),
+      });
+    }
+    first = last + 1;
+  }
+  return stairs;
+};
+
+const follows = (a: Contour, b: Contour, length: number): boolean => {
+  const ratio = b.height / a.height;
+  return (
+    ratio > 1 / ALIKE &&
+    ratio < ALIKE &&
+    b.at - a.at <= FARTHEST * length &&
+    Math.abs(b.before - a.after) <= LEVEL * Math.min(Math.abs(a.height), Math.abs(b.height))
+  );
+};

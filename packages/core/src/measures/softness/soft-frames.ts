@@ -1,0 +1,106 @@
+import type { Shot, SoftFrames } from '@bevrin/contract';
+import { median, quantile } from '../../maths/robust.js';
+import type { CameraStep } from '../../motion/ground.js';
+import type { Level } from '../../picture/pyramid.js';
+
+/** Frames to each side that a frame is set against. */
+const ABOUT = 12;
+/** A frame with less than this share of its neighbours' fine detail (power) is soft. */
+const SOFT = 0.7;
+/** A frame with at least this share is sharp. */
+const SHARP = 0.85;
+/** A sharp frame is near when it is at most this many frames away. */
+const NEAR = 3;
+/** A longer run has no sharp frames of the same content about it. */
+const LONGEST_RECOVERABLE = 5;
+const LONG_MOVE = 8;
+/** A move blurs when it goes this much faster than usual, and this share of the width in a frame. */
+const FASTER = 1.6;
+const BLURRING = 0.0018;
+
+/** Fine detail over coarse detail, along rows and down columns: what a blur takes away whatever the picture shows. */
+export interface Detail {
+  readonly x: number;
+  readonly y: number;
+}
+
+const COARSE = 4;
+
+/** About 12 operations per pixel of every other row. */
+export const detailOf = ({ width, height, samples: s }: Level): Detail => {
+  let [fineX, coarseX, fineY, coarseY] = [1e-9, 1e-9, 1e-9, 1e-9];
+  for (let y = COARSE; y < height - COARSE; y += 2)
+    for (let i = y * width + COARSE, end = (y + 1) * width - COARSE; i < end; i++) {
+      const fx = s[i + 1] - s[i - 1];
+      const cx = s[i + COARSE] - s[i - COARSE];
+      const fy = s[i + width] - s[i - width];
+      const cy = s[i + COARSE * width] - s[i - COARSE * width];
+      fineX += fx * fx;
+      coarseX += cx * cx;
+      fineY += fy * fy;
+      coarseY += cy * cy;
+    }
+  return { x: fineX / coarseX, y: fineY / coarseY };
+};
+
+/** Detail of each frame over that of the sharper frames about it, 0–1 and a little above. */
+export const relativeDetail = (details: readonly Detail[], shots: readonly Shot[]): Float64Array => {
+  const out = new Float64Array(details.length).fill(1);
+  for (const { startFrame, endFrame } of shots)
+    for (let f = startFrame; f <= Math.min(endFrame, details.length - 1); f++) {
+      const about = details.slice(Math.max(startFrame, f - ABOUT), Math.min(endFrame, f + ABOUT) + 1);
+      const of = (axis: 'x' | 'y'): number =>
+        details[f][axis] /
+        Math.max(
+          1e-9,
+          quantile(
+            about.map((d) => d[axis]),
+            0.75,
+          ),
+        );
+      out[f] = Math.min(of('x'), of('y'));
+    }
+  return out;
+};
+
+/** Runs of frames much softer than their neighbours, why, and whether sharp frames close by could rebuild them. */
+export const softRuns = (
+  relative: Float64Array,
+  shots: readonly Shot[],
+  steps: readonly (CameraStep | null)[],
+  width: number,
+): SoftFrames[] => {
+  const speed = steps.map((s, f) => {
+    const next = steps[f + 1];
+    const here = [s, next].filter((v) => v !== null && v !== undefined).map((v) => Math.hypot(v.dx, v.dy));
+    return here.length === 0 ? 0 : Math.max(...here);
+  });
+  const usual = median(speed);
+  const runs: SoftFrames[] = [];
+  for (const { startFrame, endFrame } of shots) {
+    for (let f = startFrame; f <= Math.min(endFrame, relative.length - 1); f++) {
+      if (relative[f] >= SOFT) continue;
+      let end = f;
+      while (end + 1 <= endFrame && relative[end + 1] < SOFT) end++;
+      const fastest = Math.max(...speed.slice(f, end + 1));
+      const moving = fastest > BLURRING * width && fastest > FASTER * usual;
+      const long = end - f + 1 > LONG_MOVE;
+      const sharpWithin = (from: number, to: number): boolean =>
+        from <= to &&
+        relative.slice(Math.max(startFrame, from), Math.min(endFrame, to) + 1).some((r) => r >= SHARP);
+      runs.push({
+        startFrame: f,
+        endFrame: end,
+        cause: moving ? (long ? 'move' : 'shake') : 'focus',
+        recoverable:
+          end - f + 1 <= LONGEST_RECOVERABLE &&
+          f > startFrame &&
+          end < endFrame &&
+          sharpWithin(f - NEAR, f - 1) &&
+          sharpWithin(end + 1, end + NEAR),
+      });
+      f = end;
+    }
+  }
+  return runs;
+};

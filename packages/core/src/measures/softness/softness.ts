@@ -1,0 +1,157 @@
+import { notMeasurable, type ClipFacts, type Reading, type SoftnessValues } from '@bevrin/contract';
+import { quantile } from '../../maths/robust.js';
+import type { Ground } from '../../motion/ground.js';
+import type { Frame } from '../../picture/frame.js';
+import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
+import { EdgeFinder } from './edges.js';
+import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
+
+export type SoftnessReading = Reading<SoftnessValues, { detailPct: (number | null)[] }>;
+
+/** Parts of the picture that are judged on their own: the sharpest of them tell. */
+const COLUMNS = 10;
+const ROWS = 6;
+const LEAST_IN_PART = 5;
+const LEAST_EDGES = 12;
+/** An edge whose width is known worse than this (share, and pixels) says nothing. */
+const MOST_ERROR = 0.2;
+const MOST_ERROR_PX = 0.06;
+/** Within a part, the sharper edges: soft shadows stand beside sharp outlines. */
+const WITHIN_PART = 0.35;
+/** The parts in focus. */
+const SHARPEST_PARTS = 0.15;
+/** A pixel averages its own area: variance of a box one pixel wide. */
+const PIXEL_VARIANCE = 1 / 12;
+/** Blur, pixel included, of a picture that uses all of its size. */
+const FULL_SIGMA_PX = 0.66;
+const MOST_KEPT = 24_000;
+const REGIONS_SHOWN = 24;
+
+/**
+ * Softness: the blur of the sharpest part of the picture, from the width of its edges in linear light; and frames that
+ * are much softer than their neighbours.
+ *
+ * Method: docs/measures/softness.md. Clip pixels.
+ */
+export const softness: Measure<SoftnessReading> = {
+  defect: 'softness',
+  needs: ['small', 'burst'],
+  begin: (clip, ground, options) => new RunningSoftness(clip, ground, options),
+};
+
+interface Kept {
+  readonly part: number;
+  readonly sigmaPx: number;
+}
+
+class RunningSoftness implements RunningMeasure<SoftnessReading> {
+  private readonly finder: EdgeFinder;
+  private readonly kept: Kept[] = [];
+  private readonly details: Detail[] = [];
+  private last = -Infinity;
+
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly ground: Ground,
+    private readonly options: MeasureOptions,
+  ) {
+    this.finder = new EdgeFinder(clip);
+  }
+
+  take(frame: Frame): void {
+    if (frame.view === 'small') {
+      this.details.push(detailOf(this.ground.smooth));
+      return;
+    }
+    // One frame of each burst: its neighbour shows the same edges.
+    if (frame.index === this.last + 1 || this.kept.length > MOST_KEPT) return;
+    this.last = frame.index;
+    const [plane] = frame.planes;
+    if (Math.min(plane.width, plane.height) < 64) return;
+    const { rowStep, mask, overrides } = this.options;
+    const within = overrides.interest && {
+      ...overrides.interest,
+      y: overrides.interest.y / rowStep,
+      height: overrides.interest.height / rowStep,
+    };
+    const bars = this.ground.bars();
+    const { x: sx, y: sy } = this.ground.scale;
+    const inBars = (x: number, y: number): boolean =>
+      (bars.top > 0 && y < (bars.top + 4) * sy) ||
+      (bars.bottom > 0 && y > this.clip.height - (bars.bottom + 4) * sy) ||
+      (bars.left > 0 && x < (bars.left + 4) * sx) ||
+      (bars.right > 0 && x > this.clip.width - (bars.right + 4) * sx);
+    const leaveOut = (x: number, y: number): boolean =>
+      inBars(x, y * rowStep) || (!mask.empty && mask.covers(frame.index, x, y * rowStep));
+    for (const edge of this.finder.find(plane, leaveOut, within)) {
+      if (edge.errorPx > MOST_ERROR * edge.sigmaPx + MOST_ERROR_PX) continue;
+      const column = Math.min(COLUMNS - 1, Math.floor((edge.x / plane.width) * COLUMNS));
+      const row = Math.min(ROWS - 1, Math.floor((edge.y / plane.height) * ROWS));
+      this.kept.push({ part: row * COLUMNS + column, sigmaPx: edge.sigmaPx });
+    }
+  }
+
+  finish(): SoftnessReading {
+    const { clip, kept } = this;
+    if (Math.min(clip.width, clip.height) < 64)
+      return notMeasurable(`The picture is too small (${clip.width}×${clip.height}) to judge its edges.`);
+    if (kept.length < LEAST_EDGES)
+      return notMeasurable('There are too few clear edges in the picture: its sharpness cannot be told.');
+    const parts = Array.from({ length: COLUMNS * ROWS }, (_, part) =>
+      kept.filter((k) => k.part === part).map((k) => k.sigmaPx),
+    );
+    const widths = parts.map((p) => (p.length < LEAST_IN_PART ? NaN : quantile(p, WITHIN_PART)));
+    const known = widths.filter((w) => !Number.isNaN(w));
+    const total =
+      known.length >= 3
+        ? quantile(known, SHARPEST_PARTS)
+        : quantile(
+            kept.map((k) => k.sigmaPx),
+            SHARPEST_PARTS,
+          );
+    const sigma = Math.sqrt(Math.max(0, total * total - PIXEL_VARIANCE));
+    const relative = relativeDetail(this.details, this.ground.shots());
+    const softFrames = softRuns(relative, this.ground.shots(), this.ground.steps(), clip.width);
+    const scale = Math.min(1, FULL_SIGMA_PX / total);
+    const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
+    return {
+      state: 'measured',
+      reason: null,
+      confidence: round((kept.length / (kept.length + 60)) * Math.min(1, (known.length + 2) / 10), 3),
+      values: {
+        blurSigmaPx: round(sigma, 4),
+        mtf50: round(Math.min(0.5, halfContrast(total)), 4),
+        effectiveWidth: Math.max(1, Math.round(clip.width * scale)),
+        effectiveScale: round(scale, 4),
+        softFrames,
+        softFramesPct: round((100 * soft) / Math.max(1, this.details.length), 2),
+      },
+      series: { detailPct: [...relative].map((r) => round(100 * Math.sqrt(r), 1)) },
+      regions: this.sharpest(widths),
+    };
+  }
+
+  /** The sharpest parts of the picture, for the eye. */
+  private sharpest(widths: readonly number[]): Extract<SoftnessReading, { state: 'measured' }>['regions'] {
+    const [w, h] = [this.clip.width / COLUMNS, this.clip.height / ROWS];
+    return widths
+      .map((width, part) => ({ width, part }))
+      .filter((p) => !Number.isNaN(p.width))
+      .sort((a, b) => a.width - b.width)
+      .slice(0, REGIONS_SHOWN)
+      .map(({ width, part }) => ({
+        x: round((part % COLUMNS) * w, 1),
+        y: round(Math.floor(part / COLUMNS) * h, 1),
+        width: round(w, 1),
+        height: round(h, 1),
+        startFrame: 0,
+        endFrame: this.clip.frames - 1,
+        strength: round(width, 3),
+      }));
+  }
+}
+
+/** Frequency, cycles per pixel, at which a Gaussian of this sigma keeps half of the contrast. */
+const halfContrast = (sigmaPx: number): number => Math.sqrt(Math.LN2 / 2) / (Math.PI * sigmaPx);
+
+const round = (v: number, digits: number): number => Number(v.toFixed(digits));
