@@ -5,7 +5,7 @@ import {
   type Measurement,
   type Overrides,
 } from '@bevrin/contract';
-import { MEASURES, unbuilt } from './measures/all.js';
+import { MEASURES } from './measures/all.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { RunningGround } from './motion/ground.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
@@ -80,7 +80,7 @@ export const beginMeasurement = (
             duplicateFrames: ground.repeats().size,
           },
           shots: [...ground.shots()],
-          readings: Readings.parse({ ...unbuilt(), ...readings }),
+          readings: Readings.parse(readings),
         },
         overrides.range?.startFrame ?? 0,
         frames,

@@ -1,8 +1,8 @@
 import { banding } from './banding/banding.js';
 import { flicker } from './flicker/flicker.js';
 import { hotPixels } from './hot-pixels/hot-pixels.js';
-import { DEFECTS, notMeasurable } from '@bevrin/contract';
 import type { Measure } from './measure.js';
+import { moire } from './moire/moire.js';
 import { noise } from './noise/noise.js';
 import { rollingShutter } from './rolling-shutter/rolling-shutter.js';
 import { softness } from './softness/softness.js';
@@ -16,13 +16,6 @@ export const MEASURES: readonly Measure[] = [
   rollingShutter,
   hotPixels,
   banding,
+  moire,
   softness,
 ];
-
-export const unbuilt = () =>
-  Object.fromEntries(
-    DEFECTS.filter((d) => !MEASURES.some((m) => m.defect === d)).map((d) => [
-      d,
-      notMeasurable('not built yet'),
-    ]),
-  );

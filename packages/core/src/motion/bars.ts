@@ -1,7 +1,3 @@
-import type { ClipFacts } from '@bevrin/contract';
-import type { Level } from '../picture/pyramid.js';
-import { smallScale } from '../picture/signal.js';
-
 /** Black about the picture, pixels of each side. */
 export interface Bars {
   readonly top: number;
@@ -10,18 +6,20 @@ export interface Bars {
   readonly right: number;
 }
 
-/** A line of a bar has nothing brighter than this above black (fraction of range), */
-const BLACK = 0.012;
-/** and nothing but its own depth is below this share of the picture's side. */
+/** A line of a bar has nothing brighter than this above black, fraction of range. */
+export const BLACK = 0.012;
+/** A bar is at most this share of the picture's side. */
 const MOST = 0.35;
 
-/** Rows and columns of the frame that are black from end to end; none where most of it is black. Looks at one line at a time. */
+/**
+ * Rows and columns of the frame that are black from end to end; none where most of it is black. Looks at one line at a
+ * time.
+ * @param limit code above which nothing is black
+ */
 export const barsOf = (
-  { width, height, samples }: Level,
-  clip: Pick<ClipFacts, 'bitDepth' | 'range'>,
+  { width, height, samples }: { width: number; height: number; samples: ArrayLike<number> },
+  limit: number,
 ): Bars => {
-  const { black, span } = smallScale(clip);
-  const limit = black + BLACK * span;
   const row = (y: number): boolean => {
     for (let i = y * width, end = i + width; i < end; i++) if (samples[i] > limit) return false;
     return true;

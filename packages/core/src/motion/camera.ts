@@ -26,13 +26,14 @@ const LEAST_TILES = 8;
 const LEAST_KNOWN = 0.5;
 const WELL_KNOWN = 2;
 const MOST_KNOWN = 12;
-const PASSES = 5;
+const PASSES = 6;
 /** Tukey's constant, in robust sigmas. */
 const REACH = 4.685;
 /** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
 const AGREES = 0.12;
-/** The most that a tile may lie off and still count for the camera, pixels. */
-const FARTHEST = 1.6;
+/** The most that a tile may lie off and still count for the camera, pixels: narrower from pass to pass, so that the fit settles on one motion and not between two. */
+const FARTHEST = 0.45;
+const NARROWING = [1.2, 0.7, 0.5];
 /** A tile this far off, pixels, and this many sigmas, goes its own way. */
 const STRANGE = 0.45;
 const STRANGE_SIGMAS = 5;
@@ -43,6 +44,7 @@ const BACKS = 0.6;
 const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
 const LEAD = 1.2;
+const STRIPES_SPEAK = 0.2;
 const UNKNOWNS = 2 + 2 * ROW_BANDS;
 
 /**
@@ -68,7 +70,7 @@ export const cameraMotion = (
   let fit = fromSimilarity(agreed(tiles, found, first, width, height), height);
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
-  let reach = FARTHEST;
+  let reach = NARROWING[0];
   for (let pass = 0; pass < PASSES; pass++) {
     for (const i of found) {
       off[i] = distance(tiles, i, fit, bandOf(i), side);
@@ -79,7 +81,7 @@ export const cameraMotion = (
     if (!next) break;
     fit = next;
     const near = found.filter((i) => weights[i] > 0).map((i) => off[i]);
-    reach = Math.max(AGREES, Math.min(FARTHEST, REACH * 1.2 * median(near)));
+    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, REACH * 1.2 * median(near)));
   }
   const strangers = new Uint8Array(tiles.count);
   let [going, staying] = [0, 0];
@@ -127,6 +129,10 @@ const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: n
   return Math.sqrt(Math.max(0, tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry));
 };
 
+/** How well a tile knows the direction it knows least, 0–1. */
+const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number =>
+  (xx[i] + yy[i]) / 2 - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
+
 /** The translation that most tiles back; turn and zoom are the guess's. */
 const agreed = (
   tiles: TileMotions,
@@ -140,6 +146,8 @@ const agreed = (
     i,
     dx: tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i],
     dy: tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i],
+    // A tile of stripes agrees with many motions: it speaks less than one that knows both directions.
+    speaks: STRIPES_SPEAK + (1 - STRIPES_SPEAK) * Math.min(1, 3 * bothWays(tiles, i)),
   }));
   const backing = (dx: number, dy: number): number => {
     let sum = 0;
@@ -150,7 +158,7 @@ const agreed = (
       if (off > BACKS * BACKS) continue;
       const edge =
         Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height ? AT_THE_EDGE : 1;
-      sum += edge;
+      sum += edge * t.speaks;
     }
     return sum;
   };
@@ -159,7 +167,7 @@ const agreed = (
   for (let k = 0; k < rest.length; k += step) {
     const t = rest[k];
     // Only tiles that know both directions can speak for a motion.
-    if (tiles.xx[t.i] * tiles.yy[t.i] - tiles.xy[t.i] ** 2 < 0.05) continue;
+    if (bothWays(tiles, t.i) < 0.05) continue;
     const backed = backing(t.dx, t.dy);
     if (backed > best.backing) best = { dx: t.dx, dy: t.dy, backing: backed };
   }
@@ -168,8 +176,13 @@ const agreed = (
 
 const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
 const right = new Float64Array(UNKNOWNS);
-/** Ties a band to its neighbours where it has no tiles of its own; weak beside a single tile. */
+/** Keeps turn and zoom at nothing where no tile tells them. */
 const TIE = 0.003;
+/**
+ * Bands lie on a smooth curve: between two neighbouring bands the camera's speed hardly changes. Stiff enough that a
+ * subject cannot bend the bands that it fills.
+ */
+const STIFF = 6;
 
 const solve = (
   tiles: TileMotions,
@@ -206,13 +219,12 @@ const solve = (
   }
   normal[0] += TIE;
   normal[N + 1] += TIE;
-  for (let b = 0; b + 1 < ROW_BANDS; b++)
-    for (let axis = 0; axis < 2; axis++) {
-      const [p, q] = [2 + 2 * b + axis, 4 + 2 * b + axis];
-      normal[p * N + p] += TIE;
-      normal[q * N + q] += TIE;
-      normal[q * N + p] -= TIE;
-    }
+  const bend = [1, -2, 1];
+  for (let b = 0; b + 2 < ROW_BANDS; b++)
+    for (let axis = 0; axis < 2; axis++)
+      for (let i = 0; i < 3; i++)
+        for (let j = 0; j <= i; j++)
+          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += STIFF * bend[i] * bend[j];
   const x = solveSymmetric(normal, right);
   if (!x) return null;
   return {

@@ -3,7 +3,7 @@ import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
 import { smallScale } from '../picture/signal.js';
-import { barsOf, type Bars } from './bars.js';
+import { barsOf, BLACK, type Bars } from './bars.js';
 import { cameraMotion, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
@@ -111,7 +111,8 @@ export class RunningGround implements Ground {
     this.repeatFinder.take(this.full);
     const levels = prepare(this.picture);
     this.detail = levels[0];
-    const bars = barsOf(this.full, this.clip);
+    const { black, span } = smallScale(this.clip);
+    const bars = barsOf(this.full, black + BLACK * span);
     this.least = this.least ? smallerBars(this.least, bars) : bars;
     this.leftOut = this.maskFor(frame.index, bars);
     const before = this.smooth;

@@ -187,7 +187,7 @@ export const clothStudy = (
   coloured: boolean,
 ): Scene => {
   const wall = wallStudy(width, height, seed, marginPx);
-  const [w, h] = [Math.round(width * 0.4) * CLOTH_TEXELS, Math.round(height * 0.6) * CLOTH_TEXELS];
+  const [w, h] = [Math.round(width * 0.32) * CLOTH_TEXELS, Math.round(height * 0.5) * CLOTH_TEXELS];
   const cloth = new Texture(w, h);
   const turn = 2 * Math.PI * (cyclesPerPx / CLOTH_TEXELS);
   // Threads are never quite in line with the sensor.

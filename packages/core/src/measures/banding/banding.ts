@@ -6,7 +6,6 @@ import {
   type Region,
 } from '@bevrin/contract';
 import { mean, median } from '../../maths/robust.js';
-import type { Ground } from '../../motion/ground.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
@@ -24,7 +23,7 @@ const ABOUT = 4;
 /** Every so many lines are looked at. */
 const LINE_STEP = 2;
 /** A step below the first is not noticed on a good screen, one above the second always is: % of range. */
-const UNSEEN = 0.3;
+const UNSEEN = 0.4;
 const PLAIN = 1.3;
 /** How fast the index rises with the banded share of the picture. */
 const AREA_RATE = 5;
@@ -43,7 +42,7 @@ const MOST_STEPS_KEPT = 20_000;
 export const banding: Measure<BandingReading> = {
   defect: 'banding',
   needs: ['burst'],
-  begin: (clip, ground, options) => new RunningBanding(clip, ground, options),
+  begin: (clip, _ground, options) => new RunningBanding(clip, options),
 };
 
 class RunningBanding implements RunningMeasure<BandingReading> {
@@ -55,7 +54,6 @@ class RunningBanding implements RunningMeasure<BandingReading> {
 
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
     private readonly options: MeasureOptions,
   ) {
     this.codes = new CodeCount(clip.bitDepth);
@@ -122,7 +120,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
       values: {
         areaPct: round(100 * area, 3),
         stepPct: round(step, 4),
-        index: round(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.5, 2),
+        index: round(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.7, 2),
         effectiveBits: round(this.codes.effectiveBits(), 2),
         histogram: this.codes.histogram(),
       },

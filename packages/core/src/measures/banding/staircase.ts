@@ -1,3 +1,5 @@
+import { median } from '../../maths/robust.js';
+
 /** A picture made smaller, with what it lost: % of range, row by row. */
 export interface Reduced {
   readonly width: number;
@@ -9,8 +11,8 @@ export interface Reduced {
   readonly factor: number;
 }
 
-/** Steps lower than this are below what anybody sees; higher ones are edges of things. % of range. */
-const LOWEST = 0.22;
+/** Steps lower than this are no higher than the codes of an 8-bit delivery itself; higher ones are edges of things. % of range. */
+const LOWEST = 0.5;
 const HIGHEST = 4.5;
 /** A step happens within this many pixels to each side, and the plateaus beside it are looked at over so many more. */
 const WITHIN = 2;
@@ -20,10 +22,15 @@ const FLAT = 0.25;
 const QUIET = 0.4;
 /** Most of the step happens at once. */
 const SHARP = 0.55;
-/** Steps of one staircase differ by at most this factor. */
-const ALIKE = 1.9;
-/** Between two steps the level drifts by at most this share of them. */
+/** Steps of one staircase differ by at most this factor: red, green and blue step at different places, each by its share of luma. */
+const ALIKE = 4.5;
+/** A staircase has at least so many steps; more where they are so high (% of range) that few edges of things could look like one. */
+const LEAST_STEPS = 2;
+const HIGH = 2;
+const LEAST_HIGH_STEPS = 3;
+/** Between two steps the level drifts by at most this share of them, or by one code of 8 bits. */
 const LEVEL = 0.35;
+const ONE_CODE = 0.48;
 /** Steps further apart than this share of the side do not belong together. */
 const FARTHEST = 0.3;
 
@@ -84,12 +91,13 @@ const chained = (contours: readonly Contour[], length: number): Staircase[] => {
   for (let first = 0; first < contours.length;) {
     let last = first;
     while (last + 1 < contours.length && follows(contours[last], contours[last + 1], length)) last++;
-    if (last > first) {
+    const heights = contours.slice(first, last + 1).map((c) => Math.abs(c.height));
+    if (heights.length >= (median(heights) > HIGH ? LEAST_HIGH_STEPS : LEAST_STEPS)) {
       const tread = (contours[last].at - contours[first].at) / (last - first);
       stairs.push({
         from: Math.max(0, Math.round(contours[first].at - tread)),
         to: Math.min(length - 1, Math.round(contours[last].at + tread)),
-        steps: contours.slice(first, last + 1).map((c) => Math.abs(c.height)),
+        steps: heights,
       });
     }
     first = last + 1;
@@ -103,6 +111,7 @@ const follows = (a: Contour, b: Contour, length: number): boolean => {
     ratio > 1 / ALIKE &&
     ratio < ALIKE &&
     b.at - a.at <= FARTHEST * length &&
-    Math.abs(b.before - a.after) <= LEVEL * Math.min(Math.abs(a.height), Math.abs(b.height))
+    Math.abs(b.before - a.after) <=
+      Math.max(ONE_CODE, LEVEL * Math.min(Math.abs(a.height), Math.abs(b.height)))
   );
 };

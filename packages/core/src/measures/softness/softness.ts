@@ -1,7 +1,9 @@
 import { notMeasurable, type ClipFacts, type Reading, type SoftnessValues } from '@bevrin/contract';
 import { quantile } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
+import { barsOf, BLACK } from '../../motion/bars.js';
 import type { Frame } from '../../picture/frame.js';
+import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { EdgeFinder } from './edges.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
@@ -25,6 +27,8 @@ const PIXEL_VARIANCE = 1 / 12;
 /** Blur, pixel included, of a picture that uses all of its size. */
 const FULL_SIGMA_PX = 0.66;
 const MOST_KEPT = 24_000;
+/** The edge of a black bar is sharp whatever the lens does: nothing this close to it counts, pixels. */
+const BESIDE_BARS = 24;
 const REGIONS_SHOWN = 24;
 
 /**
@@ -74,15 +78,15 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       y: overrides.interest.y / rowStep,
       height: overrides.interest.height / rowStep,
     };
-    const bars = this.ground.bars();
-    const { x: sx, y: sy } = this.ground.scale;
+    const { black, span } = lumaScale(this.clip);
+    const bars = barsOf(plane, black + BLACK * span);
     const inBars = (x: number, y: number): boolean =>
-      (bars.top > 0 && y < (bars.top + 4) * sy) ||
-      (bars.bottom > 0 && y > this.clip.height - (bars.bottom + 4) * sy) ||
-      (bars.left > 0 && x < (bars.left + 4) * sx) ||
-      (bars.right > 0 && x > this.clip.width - (bars.right + 4) * sx);
+      (bars.top > 0 && y < bars.top + BESIDE_BARS) ||
+      (bars.bottom > 0 && y >= plane.height - bars.bottom - BESIDE_BARS) ||
+      (bars.left > 0 && x < bars.left + BESIDE_BARS) ||
+      (bars.right > 0 && x >= plane.width - bars.right - BESIDE_BARS);
     const leaveOut = (x: number, y: number): boolean =>
-      inBars(x, y * rowStep) || (!mask.empty && mask.covers(frame.index, x, y * rowStep));
+      inBars(x, y) || (!mask.empty && mask.covers(frame.index, x, y * rowStep));
     for (const edge of this.finder.find(plane, leaveOut, within)) {
       if (edge.errorPx > MOST_ERROR * edge.sigmaPx + MOST_ERROR_PX) continue;
       const column = Math.min(COLUMNS - 1, Math.floor((edge.x / plane.width) * COLUMNS));

@@ -1,0 +1,103 @@
+import { mean, median } from '../../maths/robust.js';
+import type { CameraStep } from '../../motion/ground.js';
+
+/** A regular pattern in one window of a pair of frames. Frequencies in cycles per luma pixel. */
+export interface Sighting {
+  /** The second frame of the pair. */
+  readonly frame: number;
+  readonly x: number;
+  readonly y: number;
+  readonly fx: number;
+  readonly fy: number;
+  readonly amplitude: number;
+  readonly turned: number;
+  /** Colour without a luma pattern beside it. */
+  readonly lumaless: boolean;
+}
+
+export interface Verdict {
+  readonly amplitude: number;
+  readonly periodPx: number;
+  readonly crawlPxPerFrame: number | null;
+}
+
+/** A pattern must be there in this share of the pairs. */
+const LEAST_SEEN = 0.35;
+/** A camera that moves further between two frames, pixels, takes the window off the pattern. */
+const MOST_MOVED = 14;
+/** Pairs between which a pattern of the scene and an alias would turn apart by at least this much, radians, tell. */
+const TELLING = 0.5;
+const LEAST_TELLING = 2;
+/** Mean cosine of the difference to what a hypothesis foretells. */
+const FITS = 0.62;
+const BETTER = 0.35;
+/** A pattern that turns as the scene does, to this mean cosine, belongs to it. */
+const BELONGS = 0.8;
+/** What aliases are folded about, cycles per pixel: the sampling of luma, and of one colour of a mosaic. */
+const FOLDS: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+  [0.5, 0],
+  [-0.5, 0],
+  [0, 0.5],
+  [0, -0.5],
+  [1, 1],
+  [-1, -1],
+  [1, -1],
+  [-1, 1],
+  [0.5, 0.5],
+  [-0.5, -0.5],
+  [0.5, -0.5],
+  [-0.5, 0.5],
+];
+
+/**
+ * Decides whether the pattern of a window belongs to the scene. A pattern of frequency f that moves with the picture
+ * by d turns by −2π f·d from frame to frame; an alias of it, folded about n, turns by −2π (f + n)·d.
+ * @param pairs how many pairs of frames were looked at
+ * @returns what is known of the alias; or that the pattern is the scene's; or that the camera stood too still to tell
+ */
+export const judgeWindow = (
+  all: readonly Sighting[],
+  steps: readonly (CameraStep | null)[],
+  kind: 'luma' | 'colour',
+  pairs: number,
+  rowStep: number,
+): Verdict | 'scene' | 'undecided' => {
+  if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
+  const amplitude = median(all.map((s) => s.amplitude));
+  const periodPx = median(all.map((s) => 1 / Math.hypot(s.fx, s.fy / rowStep)));
+  const moving = all.flatMap((s) => {
+    const step = steps[s.frame];
+    return step && Math.hypot(step.dx, step.dy) < MOST_MOVED
+      ? [{ ...s, dx: step.dx, dy: step.dy / rowStep }]
+      : [];
+  });
+  const fit = (nx: number, ny: number, seen: typeof moving): number =>
+    mean(seen.map((s) => Math.cos(s.turned + 2 * Math.PI * ((s.fx + nx) * s.dx + (s.fy + ny) * s.dy))));
+  const telling = (nx: number, ny: number): typeof moving =>
+    moving.filter((s) => {
+      const cycles = nx * s.dx + ny * s.dy;
+      return 2 * Math.PI * Math.abs(cycles - Math.round(cycles)) > TELLING;
+    });
+  let best: { fit: number; lead: number; nx: number; ny: number } | null = null;
+  for (const [nx, ny] of FOLDS) {
+    const seen = telling(nx, ny);
+    if (seen.length < LEAST_TELLING) continue;
+    const score = fit(nx, ny, seen);
+    const lead = score - fit(0, 0, seen);
+    if (!best || score > best.fit) best = { fit: score, lead, nx, ny };
+  }
+  const crawl = (nx: number, ny: number): number =>
+    mean(moving.map((s) => Math.abs(nx * s.dx + ny * s.dy))) * periodPx;
+  const lumaless = all.filter((s) => s.lumaless).length > all.length / 2;
+  if (best && best.fit >= FITS && best.lead >= BETTER)
+    return { amplitude, periodPx, crawlPxPerFrame: crawl(best.nx, best.ny) };
+  // Colour without luma is false colour, unless it is seen to move with the scene.
+  const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
+  const belongs = withScene.length >= LEAST_TELLING && fit(0, 0, withScene) >= BELONGS;
+  if (kind === 'colour' && lumaless && !belongs) return { amplitude, periodPx, crawlPxPerFrame: null };
+  return best ? 'scene' : 'undecided';
+};

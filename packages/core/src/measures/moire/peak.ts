@@ -1,0 +1,87 @@
+import { median } from '../../maths/robust.js';
+import type { PairSpectrum } from '../../maths/fft2.js';
+
+/** A regular pattern in a window, seen in two neighbouring frames. */
+export interface Peak {
+  /** Cycles per sample of the plane, along x (0 or above) and y. */
+  readonly fx: number;
+  readonly fy: number;
+  /** Amplitude of the pattern, mean of both frames, in the unit of the samples. */
+  readonly amplitude: number;
+  /** Phase of the second frame's pattern less that of the first, radians. */
+  readonly turned: number;
+  readonly bin: { readonly u: number; readonly v: number };
+}
+
+/** Patterns wider than this many windows' worth are shading. */
+const LEAST_BIN = 3;
+/** A pattern stands this far above what else has about its fineness (power), */
+const STANDS_OUT = 55;
+/** and carries this share of all that is that fine or finer. */
+const LEAST_SHARE = 0.22;
+
+/** The one regular pattern of a window, or `null` where it has none. */
+export const peakOf = (spectrum: PairSpectrum): Peak | null => {
+  const n = spectrum.size;
+  const half = n >> 1;
+  let best = 0;
+  let [bu, bv] = [0, 0];
+  let total = 0;
+  for (let u = 0; u < half; u++)
+    for (let w = -half + 1; w < half; w++) {
+      if (u === 0 && w <= 0) continue;
+      const radius = u * u + w * w;
+      if (radius < LEAST_BIN * LEAST_BIN) continue;
+      const p = spectrum.power(u, (w + n) % n);
+      total += p;
+      // Pictures fall with frequency: what stands out above that fall is a pattern.
+      const weighed = p * Math.min(radius, 400);
+      if (weighed > best) {
+        best = weighed;
+        [bu, bv] = [u, w];
+      }
+    }
+  if (best <= 0 || bu >= half - 1 || Math.abs(bv) >= half - 1) return null;
+  const around: number[] = [];
+  const radius = Math.hypot(bu, bv);
+  for (let u = 0; u < half; u++)
+    for (let w = -half + 1; w < half; w++) {
+      if (u === 0 && w <= 0) continue;
+      if (Math.abs(Math.hypot(u, w) - radius) > 2 || Math.hypot(u - bu, w - bv) < 4) continue;
+      around.push(spectrum.power(u, (w + n) % n));
+    }
+  const at = spectrum.power(bu, (bv + n) % n);
+  if (around.length < 8 || at < STANDS_OUT * median(around)) return null;
+  let near = 0;
+  for (let i = -2; i <= 2; i++)
+    for (let j = -2; j <= 2; j++) if (bu + i >= 0) near += spectrum.power(bu + i, (bv + j + n) % n);
+  if (near < LEAST_SHARE * total) return null;
+  const v = (bv + n) % n;
+  const [a, b] = [spectrum.first(bu, v), spectrum.second(bu, v)];
+  const shift = (k: 'u' | 'v'): number => {
+    const power = (d: number): number =>
+      k === 'u' ? spectrum.power(Math.max(0, bu + d), v) : spectrum.power(bu, (bv + d + n) % n);
+    const [l, m, r] = [-1, 0, 1].map((d) => Math.log(power(d) + 1e-12));
+    const bend = l - 2 * m + r;
+    return bend < 0 ? Math.max(-0.5, Math.min(0.5, (l - r) / (2 * bend))) : 0;
+  };
+  return {
+    fx: (bu + shift('u')) / n,
+    fy: (bv + shift('v')) / n,
+    amplitude: Math.sqrt(at / 2 / spectrum.unit),
+    turned: Math.atan2(b.im * a.re - b.re * a.im, b.re * a.re + b.im * a.im),
+    bin: { u: bu, v },
+  };
+};
+
+/** Amplitude of both pictures at a bin and its neighbours. */
+export const amplitudeAt = (spectrum: PairSpectrum, u: number, v: number): number => {
+  let most = 0;
+  for (let i = -1; i <= 1; i++)
+    for (let j = -1; j <= 1; j++)
+      most = Math.max(
+        most,
+        spectrum.power((u + i + spectrum.size) % spectrum.size, (v + j + spectrum.size) % spectrum.size),
+      );
+  return Math.sqrt(most / 2 / spectrum.unit);
+};
