@@ -3,6 +3,7 @@ export * from './measures/all.js';
 export * from './measures/measure.js';
 export * from './picture/frame.js';
 export * from './picture/signal.js';
+export * from './picture/viewing.js';
 export * from './planning/plan.js';
 export * from './planning/treatments.js';
 export * from './scoring/judge.js';

@@ -46,6 +46,8 @@ export interface Ground {
   readonly scale: { readonly x: number; readonly y: number };
   /** What is left out of the frame in hand, over `full`: 1 where a mask or a bar lies, or `null`. */
   readonly leftOut: Uint8Array | null;
+  /** Tiles that did not follow the camera into the frame in hand, pixels of `full`. */
+  readonly strangersNow: readonly { readonly x: number; readonly y: number }[];
   /** How far apart the ends of the camera's path lie so far, clip pixels. */
   cameraMovedPx(): number;
   /** Step of the camera into each frame so far; `null` where it is unknown. */
@@ -85,6 +87,7 @@ export class RunningGround implements Ground {
   before: Level | null = null;
   leftOut: Uint8Array | null = null;
   scale = { x: 1, y: 1 };
+  strangersNow: { x: number; y: number }[] = [];
   smooth = NOTHING;
   private prepared: Prepared | null = null;
   private readonly finder = new ShotFinder();
@@ -125,6 +128,7 @@ export class RunningGround implements Ground {
   private follow(before: Level, levels: Prepared): void {
     const { smooth, prepared } = this;
     this.motion = null;
+    this.strangersNow = [];
     if (!prepared) {
       this.camera.push(null);
       return;
@@ -173,6 +177,7 @@ export class RunningGround implements Ground {
       const cell = Math.max(0, row) * STRANGER_COLUMNS + Math.max(0, column);
       this.asked[cell]++;
       this.strange[cell] += strangers[i];
+      if (strangers[i]) this.strangersNow.push({ x: tiles.x[i] + width / 2, y: tiles.y[i] + height / 2 });
     }
   }
 

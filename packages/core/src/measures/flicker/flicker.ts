@@ -46,7 +46,23 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 
   take(): void {
-    this.steps.push(this.follower.take(this.ground.picture, this.ground.detail, this.ground.motion));
+    this.steps.push(
+      this.follower.take(this.ground.picture, this.ground.detail, this.ground.motion, this.leftOut()),
+    );
+  }
+
+  /** The mask at the size of the picture. */
+  private leftOut(): Uint8Array | null {
+    const { leftOut, full, picture } = this.ground;
+    if (!leftOut || picture.width === full.width) return leftOut;
+    const k = full.width / picture.width;
+    return Uint8Array.from(
+      { length: picture.width * picture.height },
+      (_, i) =>
+        leftOut[
+          Math.floor(Math.floor(i / picture.width) * k) * full.width + Math.floor((i % picture.width) * k)
+        ],
+    );
   }
 
   finish(): FlickerReading {

@@ -53,11 +53,18 @@ export class LightFollower {
    * @param detail the same free of its local mean: what is too dark is told by the mean, for to tell it pixel by pixel
    *   would keep those that noise had raised
    * @param motion from the picture before, in its pixels
+   * @param leftOut 1 for each pixel that plays no part
    */
-  take({ width, height, samples }: Level, detail: Level, motion: Registration | null): BandSteps {
+  take(
+    { width, height, samples }: Level,
+    detail: Level,
+    motion: Registration | null,
+    leftOut: Uint8Array | null = null,
+  ): BandSteps {
     const light = new Float32Array(samples.length);
     for (let i = 0; i < light.length; i++)
-      light[i] = samples[i] - detail.samples[i] < this.darkest ? NaN : this.linear[samples[i] | 0];
+      light[i] =
+        samples[i] - detail.samples[i] < this.darkest || leftOut?.[i] ? NaN : this.linear[samples[i] | 0];
     const before = this.before;
     this.before = light;
     if (!before || before.length !== light.length) return null;

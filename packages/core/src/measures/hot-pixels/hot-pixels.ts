@@ -8,9 +8,11 @@ import {
 import type { Ground } from '../../motion/ground.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
-import type { Measure, RunningMeasure } from '../measure.js';
+import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
 import { judgeSuspects } from './judge.js';
+import { SpeckFinder } from './specks.js';
+import { SpotFinder } from './spots.js';
 import type { Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
 
@@ -34,8 +36,8 @@ const CAMERA_MOVED_PX = 2;
  */
 export const hotPixels: Measure<HotPixelReading> = {
   defect: 'hotPixels',
-  needs: ['burst'],
-  begin: (clip, ground) => new RunningHotPixels(clip, ground),
+  needs: ['small', 'burst'],
+  begin: (clip, ground, options) => new RunningHotPixels(clip, ground, options),
 };
 
 class RunningHotPixels implements RunningMeasure<HotPixelReading> {
@@ -45,16 +47,26 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
   private looked = 0;
   private last = -Infinity;
   private readonly everyFrame: boolean;
+  private readonly spots: SpotFinder;
+  private readonly specks: SpeckFinder;
 
   constructor(
     private readonly clip: ClipFacts,
     private readonly ground: Ground,
+    private readonly options: MeasureOptions,
   ) {
+    this.spots = new SpotFinder(clip);
+    this.specks = new SpeckFinder(clip);
     // A short clip is seen whole; of a long one neighbouring frames tell nothing new.
     this.everyFrame = clip.frames < 60;
   }
 
   take(frame: Frame): void {
+    if (frame.view === 'small') {
+      this.spots.take(this.ground);
+      this.specks.take(this.ground);
+      return;
+    }
     if (!this.everyFrame && frame.index === this.last + 1) return;
     this.last = frame.index;
     this.looked++;
@@ -92,7 +104,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
       return notMeasurable(
         `The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`,
       );
-    const { pixels, moved } = judgeSuspects(
+    const { pixels: all, moved } = judgeSuspects(
       this.suspects,
       this.tallies,
       this.looked,
@@ -100,6 +112,10 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
       this.ground.cameraMovedPx() > CAMERA_MOVED_PX,
       this.unevenness.map((u) => u.sigma()),
     );
+    const { mask, rowStep } = this.options;
+    const pixels = all.map((p) => ({ ...p, y: p.y * rowStep })).filter((p) => !mask.covers(0, p.x, p.y));
+    const spots = this.spots.finish();
+    const specks = this.specks.finish(this.ground.shots());
     return {
       state: 'measured',
       reason: null,
@@ -108,10 +124,10 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
         count: pixels.length,
         perMegapixel: round((pixels.length * 1e6) / (width * height)),
         pixels,
-        spots: null,
-        spotCount: null,
-        specks: null,
-        specksPerFrame: null,
+        spots,
+        spotCount: spots && spots.length,
+        specks,
+        specksPerFrame: specks && specks.perFrame,
       },
       series: {},
       regions: pixels.map((f) => ({

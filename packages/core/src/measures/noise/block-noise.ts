@@ -1,6 +1,7 @@
 import type { ClipFacts } from '@bevrin/contract';
 import type { Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
+import { lumaSlopes, type Transform } from '../../picture/viewing.js';
 import { BLOCK, type FlatBlock } from './pair.js';
 import { LAGS, lanczos, noiseGain, readBlock, TAPS } from './resample.js';
 
@@ -8,6 +9,8 @@ import { LAGS, lanczos, noiseGain, readBlock, TAPS } from './resample.js';
 export interface BlockNoise {
   readonly levelPct: number;
   readonly power: Record<Channel, number>;
+  /** Power of luma after the viewing transform, where there is one. */
+  readonly graded: number | null;
   /** Power of 1, 2×2 and 4×4 pixel means of luma. */
   readonly bySize: readonly [number, number, number];
   readonly x: number;
@@ -52,6 +55,7 @@ export class BlockReader {
   constructor(
     private readonly facts: ClipFacts,
     private readonly planeCount: number,
+    private readonly transform: Transform | null = null,
   ) {
     this.rgb = facts.matrix === 'rgb';
     const luma = lumaScale(facts);
@@ -81,10 +85,34 @@ export class BlockReader {
     return {
       levelPct: block.levelPct,
       power,
+      graded: this.transform && this.gradedPower(first, block, power, this.transform),
       bySize: sizePowers(luma, shapes[0].gain),
       x: block.x,
       y: block.y,
     };
+  }
+
+  /** Noise of luma once it went through the transform, by its slopes at the block's own colour. */
+  private gradedPower(
+    first: readonly Plane[],
+    block: FlatBlock,
+    power: Record<Channel, number>,
+    transform: Transform,
+  ): number {
+    const coloured = !this.rgb && this.planeCount === 3 && Number.isFinite(power.cb);
+    const meanOf = (p: number): number => {
+      const { width, height, samples } = first[p];
+      const [kx, ky] = [Math.round(first[0].width / width), Math.round(first[0].height / height)];
+      const [x, y, side] = [Math.floor(block.x / kx), Math.floor(block.y / ky), BLOCK / Math.max(kx, ky)];
+      let sum = 0;
+      for (let v = 0; v < side; v++)
+        for (let u = 0; u < side; u++)
+          sum += samples[Math.min(height - 1, y + v) * width + Math.min(width - 1, x + u)];
+      return (sum / (side * side) - this.scales[p].black) / this.scales[p].span;
+    };
+    const [cb, cr] = coloured ? [meanOf(1), meanOf(2)] : [0, 0];
+    const [sy, sb, sr] = lumaSlopes(transform, block.levelPct / 100, cb, cr, this.facts.matrix);
+    return sy * sy * power.luma + (coloured ? sb * sb * power.cb + sr * sr * power.cr : 0);
   }
 
   private difference(

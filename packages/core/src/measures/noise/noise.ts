@@ -2,10 +2,19 @@ import { CHANNELS, notMeasurable, type ClipFacts, type NoiseValues, type Reading
 import { mean, median, quantile } from '../../maths/robust.js';
 import { STILL } from '../../motion/similarity.js';
 import type { Frame, Plane } from '../../picture/frame.js';
-import type { Measure, RunningMeasure } from '../measure.js';
+import { transformOf, type Transform } from '../../picture/viewing.js';
+import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
 import { FixedPattern } from './fixed-pattern.js';
-import { bandOf, BLOCK, flatBlocks, isSameFrame, LEVEL_BANDS, motionBetween } from './pair.js';
+import {
+  bandOf,
+  BLOCK,
+  flatBlocks,
+  isSameFrame,
+  LEVEL_BANDS,
+  motionBetween,
+  type FlatBlock,
+} from './pair.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
 
 export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
@@ -29,7 +38,7 @@ const SAME_LIGHT = 0.12;
 export const noise: Measure<NoiseReading> = {
   defect: 'noise',
   needs: ['burst'],
-  begin: (clip) => new RunningNoise(clip),
+  begin: (clip, _ground, options) => new RunningNoise(clip, options),
 };
 
 interface Kept {
@@ -53,14 +62,37 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
   private unregistered = 0;
   private reader: BlockReader | null = null;
 
-  constructor(private readonly clip: ClipFacts) {
+  private readonly transform: Transform | null;
+
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly options: MeasureOptions,
+  ) {
     this.fixed = new FixedPattern(clip);
+    const { viewing } = options.overrides;
+    this.transform = viewing ? transformOf(viewing, clip.transfer) : null;
+  }
+
+  /** The blocks that may be used: inside the technician's patch where one was drawn, and outside of what is masked. */
+  private allowed(blocks: readonly FlatBlock[], frame: number): readonly FlatBlock[] {
+    const { mask, overrides, rowStep } = this.options;
+    const patch = overrides.noisePatch;
+    if (mask.empty && !patch) return blocks;
+    return blocks.filter(
+      ({ x, y }) =>
+        !mask.touches(frame, x, y * rowStep, BLOCK, BLOCK * rowStep) &&
+        (!patch ||
+          (x >= patch.x &&
+            x + BLOCK <= patch.x + patch.width &&
+            y * rowStep >= patch.y &&
+            (y + BLOCK) * rowStep <= patch.y + patch.height)),
+    );
   }
 
   take(frame: Frame): void {
     const before = this.before;
     if (before && frame.index === before.index + 1) {
-      this.pair(before.planes, frame.planes);
+      this.pair(before.planes, frame.planes, frame.index);
       this.before = null;
       return;
     }
@@ -70,7 +102,7 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
     };
   }
 
-  private pair(first: readonly Plane[], second: readonly Plane[]): void {
+  private pair(first: readonly Plane[], second: readonly Plane[], index: number): void {
     this.pairs++;
     if (isSameFrame(first[0], second[0])) {
       this.repeated++;
@@ -80,14 +112,19 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       return;
     }
     const { motion, sure } = motionBetween(first[0], second[0]);
-    const { blocks, levels, gain } = flatBlocks(first[0], second[0], motion, this.clip);
+    const {
+      blocks: flat,
+      levels,
+      gain,
+    } = flatBlocks(first[0], second[0], motion, this.clip, this.options.overrides.noisePatch !== undefined);
+    const blocks = this.allowed(flat, index);
     if ((!sure && !looksFlat(blocks.length)) || Math.abs(Math.log(gain)) > SAME_LIGHT) {
       this.unregistered++;
       return;
     }
     levels.forEach((n, band) => (this.levels[band] += n));
     this.fixed.take(first[0], blocks);
-    this.reader ??= new BlockReader(this.clip, first.length);
+    this.reader ??= new BlockReader(this.clip, first.length, this.transform);
     const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
     const powers: number[] = [];
     for (let i = 0; i < blocks.length; i += step) {
@@ -155,10 +192,17 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
           shadows.length >= LEAST_BLOCKS_IN_BAND
             ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen))
             : null,
+        ...(this.transform && !frozen ? { gradedLumaPct: round(Math.sqrt(this.gradedPower())) } : {}),
       },
       series: {},
       regions: this.regions(),
     };
+  }
+
+  /** Put together as the levels occur in the picture, as luma is. */
+  private gradedPower(): number {
+    const graded = this.found.map((b) => ({ ...b, power: { ...b.power, luma: b.graded ?? 0 } }));
+    return channelPowers(graded, this.levels, effectiveSamples(this.rho)).luma;
   }
 
   private whyNot(): string | null {
@@ -173,6 +217,8 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       return this.fixed.stillFloor() > 0
         ? null
         : 'All frames are alike: the picture is held, so nothing changes that could be measured.';
+    if (this.options.overrides.noisePatch)
+      return `The patch holds fewer than ${LEAST_BLOCKS} places of ${BLOCK}×${BLOCK} pixels that are not clipped: draw a larger one.`;
     if (this.unregistered > 0)
       return 'Neighbouring frames do not match: the movement between them could not be followed.';
     return 'Every flat patch is clipped to black or white: noise cannot be seen there.';
@@ -199,9 +245,9 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
       .slice(0, REGIONS_SHOWN)
       .map((b) => ({
         x: b.x,
-        y: b.y,
+        y: b.y * this.options.rowStep,
         width: BLOCK,
-        height: BLOCK,
+        height: BLOCK * this.options.rowStep,
         startFrame: 0,
         endFrame: this.clip.frames - 1,
         strength: round(Math.sqrt(b.power.luma)),

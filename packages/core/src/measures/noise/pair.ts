@@ -76,7 +76,14 @@ interface Candidate {
  * Chooses the flat blocks of a registered pair. About 3 operations per pixel of each frame.
  * @param motion from the first frame to the second, clip pixels
  */
-export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, facts: ClipFacts): FlatBlocks => {
+/** @param all whether every block is taken, because a technician drew where to look */
+export const flatBlocks = (
+  first: Plane,
+  second: Plane,
+  motion: Similarity,
+  facts: ClipFacts,
+  all = false,
+): FlatBlocks => {
   const { black, span, top } = lumaScale(facts);
   const levels = new Float64Array(LEVEL_BANDS);
   const candidates: Candidate[] = [];
@@ -98,8 +105,8 @@ export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, fact
         continue;
       const seen = cellMeans(first, second, x, y, Math.round(toX), Math.round(toY), clipLow, clipHigh, cells);
       const levelPct = (100 * (seen.first - black)) / span;
-      levels[bandOf(levelPct)]++;
       if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
+      levels[bandOf(levelPct)]++;
       candidates.push({
         block: { x, y, levelPct, toX: ix, toY: iy, fractionX: toX - ix, fractionY: toY - iy },
         ratios: rowRatios(first, second, x, y, Math.round(toX), Math.round(toY), black - PEDESTAL * span),
@@ -107,7 +114,7 @@ export const flatBlocks = (first: Plane, second: Plane, motion: Similarity, fact
       });
     }
   const gains = rowGains(candidates, first.height);
-  const blocks = chooseFlat(candidates).map(({ block }) => ({
+  const blocks = (all ? candidates : chooseFlat(candidates)).map(({ block }) => ({
     ...block,
     gains: gains.rows.subarray(block.y, block.y + BLOCK),
   }));
