@@ -82,6 +82,9 @@ export const measurementWith = (
     assumed: [],
     activePicture: null,
     duplicateFrames: null,
+    repeatEvery: null,
+    blockiness: null,
+    measuredAs: 'frames',
   },
   shots: [{ startFrame: 0, endFrame: 99 }],
   readings: {
@@ -103,9 +106,18 @@ export const HOUSE_SPEC: DeliverySpec = {
   name: 'House',
   version: 3,
   description: '',
+  requires: {},
   limits: [
-    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1 },
-    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1 },
-    { defect: 'hotPixels', reading: 'count', unit: 'places', pass: 0.5, fail: 2.5, weight: 1 },
+    { defect: 'noise', reading: 'lumaPct', unit: '%', pass: 1, fail: 2, weight: 1, passesUnseen: false },
+    { defect: 'flicker', reading: 'depthPct', unit: '%', pass: 1.5, fail: 3, weight: 1, passesUnseen: false },
+    {
+      defect: 'hotPixels',
+      reading: 'count',
+      unit: 'places',
+      pass: 0.5,
+      fail: 2.5,
+      weight: 1,
+      passesUnseen: false,
+    },
   ],
 };

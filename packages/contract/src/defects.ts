@@ -26,6 +26,12 @@ export const DEFECT_NAMES: Record<Defect, string> = {
   softness: 'Softness',
 };
 
+/** What a finding can be about: one of the eight, or how the file meets the facts that the delivery asks for. */
+export const SUBJECTS = [...DEFECTS, 'conform'] as const;
+export const Subject = z.enum(SUBJECTS);
+export type Subject = z.infer<typeof Subject>;
+export const SUBJECT_NAMES: Record<Subject, string> = { ...DEFECT_NAMES, conform: 'Conform' };
+
 export const VERDICTS = ['pass', 'marginal', 'fail', 'incomplete'] as const;
 export const Verdict = z.enum(VERDICTS);
 export type Verdict = z.infer<typeof Verdict>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Defect, Verdict } from './defects.js';
+import { Subject, Verdict } from './defects.js';
 import { MeasuredClip } from './facts.js';
 import { Readings, Region } from './readings.js';
 
@@ -7,7 +7,7 @@ export const Shot = z.strictObject({ startFrame: z.int().nonnegative(), endFrame
 export type Shot = z.infer<typeof Shot>;
 
 export const Finding = z.strictObject({
-  defect: Defect,
+  defect: Subject,
   value: z.number().nullable(),
   unit: z.string(),
   reading: z.string(),
@@ -23,12 +23,35 @@ export const Finding = z.strictObject({
 });
 export type Finding = z.infer<typeof Finding>;
 
-export const TREATMENTS = ['correctPixels', 'deflicker', 'reduceNoise'] as const;
+/** In the order in which the work must be done. */
+export const TREATMENTS = [
+  'conform',
+  'correctPixels',
+  'correctSpots',
+  'removeSpecks',
+  'deflicker',
+  'reduceNoise',
+  'straightenRows',
+  'stabilise',
+  'rebuildFrames',
+  'reduceMoire',
+  'deband',
+  'sharpen',
+] as const;
 
 export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
+  conform: 'Conform',
   correctPixels: 'Correct the faulty pixels',
+  correctSpots: 'Correct the lens spots',
+  removeSpecks: 'Remove specks',
   deflicker: 'Deflicker',
   reduceNoise: 'Reduce noise',
+  straightenRows: 'Straighten the rows',
+  stabilise: 'Stabilise',
+  rebuildFrames: 'Rebuild blurred frames',
+  reduceMoire: 'Reduce moiré',
+  deband: 'Deband',
+  sharpen: 'Rescale and sharpen',
 };
 
 export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
@@ -37,7 +60,7 @@ export const Step = z.strictObject({
   order: z.int().positive(),
   priority: z.int().positive(),
   treatment: z.enum(TREATMENTS),
-  defect: Defect,
+  defect: Subject,
   settings: z.record(z.string(), SettingValue),
   expect: z.strictObject({ reading: z.string(), unit: z.string(), from: z.number(), to: z.number() }),
   risks: z.array(z.string()).min(1),

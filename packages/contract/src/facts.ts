@@ -47,5 +47,11 @@ export const MeasuredClip = ClipFacts.extend({
   activePicture: Rectangle.nullable(),
   /** `null` says that repeated frames were not looked for. */
   duplicateFrames: z.int().nonnegative().nullable(),
+  /** Every so many frames one is shown again, where it is regular. */
+  repeatEvery: z.int().positive().nullable(),
+  /** Steps at the edges of 8×8 blocks over steps between them; 1 where compression left no blocks. */
+  blockiness: z.number().nonnegative().nullable(),
+  /** How fields were treated: `firstField` says that one field of each frame was measured. */
+  measuredAs: z.enum(['frames', 'firstField']),
 });
 export type MeasuredClip = z.infer<typeof MeasuredClip>;

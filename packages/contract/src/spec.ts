@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Defect } from './defects.js';
+import { Rational } from './facts.js';
 
 /** One row of a delivery spec: which reading is judged, and where it passes and fails. */
 export const Limit = z
@@ -12,9 +13,29 @@ export const Limit = z
     /** Above this the reading fails; between the two it is marginal. */
     fail: z.number().positive(),
     weight: z.number().positive().max(10),
+    /** Whether a clip on which this defect cannot show passes all the same, with the reason: read-out where nothing moves. */
+    passesUnseen: z.boolean().default(false),
   })
   .refine((limit) => limit.fail > limit.pass, { message: 'fail must be larger than pass', path: ['fail'] });
 export type Limit = z.infer<typeof Limit>;
+
+/** Facts that the delivery asks for; what is left out may be anything. */
+export const RequiredFacts = z.strictObject({
+  width: z.int().positive().optional(),
+  height: z.int().positive().optional(),
+  frameRates: z.array(Rational).min(1).optional(),
+  constantFrameRate: z.boolean().optional(),
+  scan: z.enum(['progressive', 'interlaced']).optional(),
+  leastBitDepth: z.int().positive().optional(),
+  range: z.enum(['limited', 'full']).optional(),
+  /** Detail over delivered size, 0–1: less is a blown-up picture. */
+  leastScale: z.number().positive().max(1).optional(),
+  /** Repeated frames, % of all. */
+  mostRepeatedPct: z.number().nonnegative().optional(),
+  /** Block edges over what lies between them: 1 is none. */
+  mostBlocky: z.number().positive().optional(),
+});
+export type RequiredFacts = z.infer<typeof RequiredFacts>;
 
 export const DeliverySpec = z.strictObject({
   schema: z.literal('bevrin.spec/1'),
@@ -23,5 +44,6 @@ export const DeliverySpec = z.strictObject({
   version: z.int().positive(),
   description: z.string(),
   limits: z.array(Limit).min(1),
+  requires: RequiredFacts.default({}),
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;

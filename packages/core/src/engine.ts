@@ -7,7 +7,9 @@ import {
 } from '@bevrin/contract';
 import { MEASURES } from './measures/all.js';
 import type { MeasureOptions } from './measures/measure.js';
+import { cadenceOf } from './motion/repeats.js';
 import { RunningGround } from './motion/ground.js';
+import { BlockEdges } from './picture/blocks.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
 import { Mask } from './picture/mask.js';
 import { placedInClip } from './placed.js';
@@ -41,6 +43,7 @@ export const beginMeasurement = (
   const plan = planFeed(seen, overrides.range);
   const mask = new Mask(fromInPoint(overrides));
   const ground = new RunningGround(seen, mask);
+  const blocks = new BlockEdges(seen);
   const options: MeasureOptions = { overrides, mask, rowStep: facts.scan === 'interlaced' ? 2 : 1 };
   const running = MEASURES.map((measure) => ({ measure, at: measure.begin(seen, ground, options) }));
   const spent: Record<string, number> = { ground: 0 };
@@ -54,6 +57,7 @@ export const beginMeasurement = (
     plan,
     take: (frame) => {
       if (frame.view === 'small') timed('ground', () => ground.take(frame));
+      else timed('ground', () => blocks.take(frame));
       for (const { measure, at } of running)
         if (measure.needs.includes(frame.view)) timed(measure.defect, () => at.take(frame));
     },
@@ -78,6 +82,9 @@ export const beginMeasurement = (
               height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
             },
             duplicateFrames: ground.repeats().size,
+            repeatEvery: cadenceOf(ground.repeats()),
+            blockiness: blocks.ratio(),
+            measuredAs: plan.field ? 'firstField' : 'frames',
           },
           shots: [...ground.shots()],
           readings: Readings.parse(readings),

@@ -5,6 +5,7 @@ export * from './picture/frame.js';
 export * from './picture/signal.js';
 export * from './picture/viewing.js';
 export * from './planning/plan.js';
+export type { Proposal, Treatment } from './planning/treatment.js';
 export * from './planning/treatments.js';
 export * from './scoring/judge.js';
 export * from './scoring/score.js';

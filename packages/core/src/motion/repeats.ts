@@ -38,3 +38,18 @@ export class RepeatFinder {
     return found;
   }
 }
+
+/** A rhythm needs this many repeats, and this share of them the same number of frames apart. */
+const LEAST_REPEATS = 4;
+const LEAST_SHARE = 0.8;
+
+/** Every how many frames one is shown again; `null` where there is no rhythm. */
+export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
+  const frames = [...repeats].sort((a, b) => a - b);
+  if (frames.length < LEAST_REPEATS) return null;
+  const gaps = frames.slice(1).map((f, i) => f - frames[i]);
+  const usual = median(gaps);
+  return Number.isInteger(usual) && gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
+    ? usual
+    : null;
+};

@@ -1,5 +1,6 @@
-import type { Finding, Measurement, Plan } from '@bevrin/contract';
-import { TREATMENTS_IN_ORDER, type Proposal } from './treatments.js';
+import type { Finding, Measurement, Plan, Step } from '@bevrin/contract';
+import type { Proposal } from './treatment.js';
+import { TREATMENTS_IN_ORDER } from './treatments.js';
 
 /** Minutes that stand for the render of a clip, so that render and artist cost can be weighed together. */
 const MINUTES_PER_RENDER_WEIGHT = 1;
@@ -9,16 +10,19 @@ const MINUTES_PER_RENDER_WEIGHT = 1;
  * precede what; `priority` is what to do first when time is short: severity × chance of success ÷ cost.
  */
 export const planFor = (findings: readonly Finding[], measurement: Measurement): Plan => {
-  const worth: { defect: Finding['defect']; gain: number }[] = [];
+  const worth: { treatment: Step['treatment']; gain: number }[] = [];
   const steps = TREATMENTS_IN_ORDER.flatMap((treatment) => {
     const finding = findings.find(
-      (f) => f.defect === treatment.defect && (f.verdict === 'fail' || f.verdict === 'marginal'),
+      (f) =>
+        f.defect === treatment.defect &&
+        (treatment.readings?.includes(f.reading) ?? true) &&
+        (f.verdict === 'fail' || f.verdict === 'marginal'),
     );
     if (!finding || finding.value === null) return [];
     const proposal = treatment.propose({ ...finding, value: finding.value }, measurement);
     if (!proposal) return [];
     const { chance, ...step } = proposal;
-    worth.push({ defect: finding.defect, gain: gainForEffort(finding, proposal, chance) });
+    worth.push({ treatment: treatment.treatment, gain: gainForEffort(finding, proposal, chance) });
     return [
       {
         treatment: treatment.treatment,
@@ -32,7 +36,7 @@ export const planFor = (findings: readonly Finding[], measurement: Measurement):
   return {
     steps: steps.map((step, i) => ({
       order: i + 1,
-      priority: byGain.findIndex((w) => w.defect === step.defect) + 1,
+      priority: byGain.findIndex((w) => w.treatment === step.treatment) + 1,
       ...step,
     })),
   };

@@ -6,13 +6,15 @@ import {
   type Measurement,
   type Verdict,
 } from '@bevrin/contract';
+import { conformFindings } from './conform.js';
 import { severityOf } from './severity.js';
 
 /** Sets a measurement against a delivery spec: one finding for each limit, worst first. */
 export const findingsOf = (measurement: Measurement, spec: DeliverySpec): Finding[] =>
-  spec.limits
-    .map((limit) => judge(measurement, limit))
-    .sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
+  [
+    ...spec.limits.map((limit) => judge(measurement, limit)),
+    ...conformFindings(measurement, spec.requires),
+  ].sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
 
 const RANK: Record<Verdict, number> = { fail: 3, incomplete: 2, marginal: 1, pass: 0 };
 
@@ -41,10 +43,11 @@ const judge = (measurement: Measurement, limit: Limit): Finding => {
     regions: [],
     because,
   });
-  if (reading.state === 'notMeasurable')
-    return incomplete(`${name} could not be measured: ${reading.reason}`);
+  const unseen = (because: string): Finding =>
+    limit.passesUnseen ? { ...incomplete(`${because} ${UNSEEN}`), verdict: 'pass' } : incomplete(because);
+  if (reading.state === 'notMeasurable') return unseen(`${name} could not be measured: ${reading.reason}`);
   const value = (reading.values as Record<string, unknown>)[limit.reading];
-  if (typeof value !== 'number') return incomplete(`${name} has no reading "${limit.reading}" on this clip.`);
+  if (typeof value !== 'number') return unseen(`${name} has no reading "${limit.reading}" on this clip.`);
   const verdict: Verdict = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
   return {
     ...base,
@@ -56,6 +59,9 @@ const judge = (measurement: Measurement, limit: Limit): Finding => {
     because: sentence(name, value, limit, verdict),
   };
 };
+
+/** Said where a spec does not ask for what a clip cannot show. */
+const UNSEEN = 'This delivery does not ask for what cannot show.';
 
 const sentence = (name: string, value: number, { unit, pass, fail }: Limit, verdict: Verdict): string => {
   const amount = (v: number): string => `${Number(v.toPrecision(3))}${unit ? ` ${unit}` : ''}`;

@@ -1,0 +1,108 @@
+import { rationalToNumber } from '@bevrin/contract';
+import { expecting, round, type Treatment } from '../treatment.js';
+
+/** Movement slower than this passes through a smoothing window of one second; shorter windows take out less. */
+const WINDOW_SEC = 1;
+/** What a stabiliser leaves of jitter that it can follow. */
+const LEAVES = 0.12;
+/** Beyond this crop the picture is worth less than the shake. */
+const MOST_CROP_PCT = 20;
+/** Turn about the middle that shows, degrees. */
+const TURN_SHOWS = 0.03;
+const SUBJECT_MISLEADS_PCT = 12;
+
+export const straightenRows: Treatment = {
+  treatment: 'straightenRows',
+  defect: 'rollingShutter',
+  precedes: 'Steadying needs straight rows: what leans with the movement cannot be set upright afterwards.',
+  propose: (finding, { clip, readings: { rollingShutter, shake } }) => {
+    if (rollingShutter.state !== 'measured') return null;
+    const { readoutMs, readoutFraction, wobblePx } = rollingShutter.values;
+    const moving = shake.state === 'measured' ? shake.values.movingSubjectPct : 0;
+    return {
+      settings: {
+        readoutMs: round(readoutMs),
+        rowTimeUs: round((1000 * readoutMs) / clip.height, 3),
+        readoutPctOfFrame: round(100 * readoutFraction, 1),
+      },
+      expect: expecting(finding, finding.value * 0.15),
+      risks: [
+        'What moves by itself is bent by the correction that straightens the rest.',
+        ...(moving > SUBJECT_MISLEADS_PCT
+          ? [`${round(moving, 0)} % of the picture goes its own way: mask it.`]
+          : []),
+      ],
+      check: [
+        'Lay a straight-edge over a mast or a door frame in the fastest pan.',
+        'Look at the corners for black.',
+      ],
+      cost: { renderWeight: 2, artistMinutes: 6, cropPct: round((100 * wobblePx) / clip.width, 1) },
+      because: `The sensor takes ${round(readoutMs, 1)} ms from its first row to its last; rows lie ${round(wobblePx, 1)} px off on average.`,
+      chance: 0.75,
+    };
+  },
+};
+
+export const stabilise: Treatment = {
+  treatment: 'stabilise',
+  defect: 'shake',
+  precedes: 'It crops the picture, so that everything that sits still on the sensor must be mended before.',
+  propose: (finding, { clip, readings: { shake } }) => {
+    if (shake.state !== 'measured') return null;
+    const { jitterPctWidth, jitterRmsDeg, cropPct, movingSubjectPct, dominantHz, camera } = shake.values;
+    const rate = rationalToNumber(clip.frameRate);
+    // Full correction leaves LEAVES of the jitter; a part of it is enough where that meets the limit.
+    const strength = Math.max(0.3, Math.min(1, (1 - finding.pass / jitterPctWidth) / (1 - LEAVES)));
+    const crop = round(cropPct * strength, 1);
+    const left = jitterPctWidth * (1 - strength * (1 - LEAVES));
+    return {
+      settings: {
+        smoothingFrames: Math.max(3, Math.round(WINDOW_SEC * rate)),
+        strengthPct: round(100 * strength, 0),
+        motionModel: jitterRmsDeg > TURN_SHOWS ? 'position and rotation' : 'position',
+        cropPct: crop,
+        keepMove: camera !== 'locked-off',
+      },
+      expect: expecting(finding, left),
+      risks: [
+        `${crop} % of the picture is lost at the edges: ${Math.round(clip.width * (1 - crop / 100))}×${Math.round(clip.height * (1 - crop / 100))} are left.`,
+        'Frames that the shake blurred stay blurred, and show more once they stand still.',
+        ...(movingSubjectPct > SUBJECT_MISLEADS_PCT
+          ? [
+              `${round(movingSubjectPct, 0)} % of the picture does not follow the camera: mask it, or it drags the path.`,
+            ]
+          : []),
+        ...(crop > MOST_CROP_PCT ? ['So much crop is rarely worth it: replace the shot, or waive.'] : []),
+      ],
+      check: [
+        'Look at straight lines for bending; if they bend, use position only.',
+        'Look at the edges for black, and for a zoom that nobody asked for.',
+      ],
+      cost: { renderWeight: 2.5, artistMinutes: 10, cropPct: crop },
+      because: `The picture swings by ${round(jitterPctWidth, 2)} % of its width${dominantHz ? `, mostly at ${round(dominantHz, 1)} Hz` : ''}; ${round(100 * strength, 0)} % of it has to go.`,
+      chance: crop > MOST_CROP_PCT ? 0.15 : movingSubjectPct > 30 ? 0.55 : 0.85,
+    };
+  },
+};
+
+/** Facts that are put right by decoding the clip once, to another shape. */
+export const conform: Treatment = {
+  treatment: 'conform',
+  defect: 'conform',
+  readings: ['frameRate', 'variableFrameRate', 'interlaced', 'repeatedPct', 'range', 'bitDepth'],
+  precedes: 'Rate and scan come first: every repair over time counts frames.',
+  propose: (finding, { clip }) => ({
+    settings: {
+      fact: finding.reading,
+      ...(clip.repeatEvery ? { dropEvery: clip.repeatEvery } : {}),
+      ...(finding.reading === 'frameRate' ? { toRate: finding.pass } : {}),
+      ...(clip.scan === 'interlaced' ? { deinterlace: true, firstField: 'top' } : {}),
+    },
+    expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: finding.pass },
+    risks: ['Frames that are made up in between ghost where things move fast.'],
+    check: ['Play a pan at full speed and look for stutter.', 'Check that sound still fits.'],
+    cost: { renderWeight: 1, artistMinutes: 5, cropPct: 0 },
+    because: finding.because,
+    chance: 0.9,
+  }),
+};
