@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { rename, writeFile } from 'node:fs/promises';
+import { rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { renderClip, TIDEWATER } from '@bevrin/rig';
 
@@ -11,7 +11,8 @@ const path = join(folder, clip.name);
 const words = `${path}.truth.json`;
 if (!existsSync(words)) {
   const temporary = join(folder, `.part-${clip.name}`);
-  const truth = clip.truth(await renderClip(clip.recipe(), clip.codec, temporary));
+  const truth = clip.truth(await renderClip(clip.recipe(), clip.codec, temporary, clip.storage));
+  await rm(path, { recursive: true, force: true });
   await rename(temporary, path);
   await writeFile(words, JSON.stringify(truth, null, 2));
 }

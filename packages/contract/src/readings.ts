@@ -164,6 +164,7 @@ export const MoirePattern = z.strictObject({
 export const MoireValues = z.strictObject({
   index: z.number().min(0).max(100),
   areaPct: Percent,
+  patternCount: z.int().nonnegative(),
   patterns: z.array(MoirePattern),
 });
 export type MoireValues = z.infer<typeof MoireValues>;

@@ -1,4 +1,5 @@
 import { once } from 'node:events';
+import { mkdir } from 'node:fs/promises';
 import { run, start } from './tools.js';
 
 export interface RawVideo {
@@ -46,9 +47,34 @@ export const CODECS = {
   },
   av1: { ending: 'mkv', args: ['-c:v', 'libsvtav1', '-preset', '12', '-crf', '18'] },
   mjpeg: { ending: 'avi', args: ['-c:v', 'mjpeg', '-q:v', '2'] },
+  /** Numbered stills in a folder of their own; 16 bits a sample where the frames have more than 8. */
+  stills: { ending: 'stills', args: ['-c:v', 'png', '-f', 'image2'] },
   raw: { ending: 'y4m', args: ['-strict', '-1', '-f', 'yuv4mpegpipe'] },
 } as const satisfies Record<string, Encoding>;
 export type Codec = keyof typeof CODECS;
+
+/** What is done to the frames on their way into the file. */
+export interface Storage {
+  /** Blown up to this size. */
+  readonly enlargeTo?: { readonly width: number; readonly height: number };
+  /** Two frames are woven into one, the top field first. */
+  readonly interlaced?: boolean;
+  /** One frame in every so many is left out, and the others keep their time. */
+  readonly leaveOutEvery?: number;
+}
+
+const filtersFor = ({ enlargeTo, interlaced, leaveOutEvery }: Storage): string[] => {
+  const filters = [
+    ...(enlargeTo ? [`scale=${enlargeTo.width}:${enlargeTo.height}:flags=bicubic`] : []),
+    ...(interlaced ? ['interlace=scan=tff:lowpass=off'] : []),
+    ...(leaveOutEvery ? [`select=mod(n\\,${leaveOutEvery})-${leaveOutEvery >> 1}`] : []),
+  ];
+  return [
+    ...(filters.length > 0 ? ['-vf', filters.join(',')] : []),
+    ...(interlaced ? ['-flags', '+ildct+ilme', '-top', '1'] : []),
+    ...(leaveOutEvery ? ['-fps_mode', 'passthrough'] : []),
+  ];
+};
 
 const COLOUR = [
   '-colorspace',
@@ -70,7 +96,10 @@ export const encodeFrames = async (
   codec: Codec,
   frames: Iterable<Uint8Array>,
   path: string,
+  storage: Storage = {},
 ): Promise<void> => {
+  const stored = codec === 'stills' ? (pixelFormat.endsWith('10le') ? 'rgb48be' : 'rgb24') : pixelFormat;
+  if (codec === 'stills') await mkdir(path, { recursive: true });
   const input = [
     '-f',
     'rawvideo',
@@ -92,12 +121,13 @@ export const encodeFrames = async (
       'error',
       '-y',
       ...input,
+      ...filtersFor(storage),
       ...CODECS[codec].args,
       '-pix_fmt',
-      pixelFormat,
+      stored,
       ...COLOUR,
       '-bitexact',
-      `file:${path}`,
+      codec === 'stills' ? `${path}/%04d.png` : `file:${path}`,
     ],
     { stdio: ['pipe', 'ignore', 'pipe'] },
   );

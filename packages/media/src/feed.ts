@@ -84,7 +84,7 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
   const chosen = `gte(n,${first})*lt(mod(n-${first},${stride}),${length})*lt(n,${first + stride * count})`;
   // The luma plane as it is stored: naming both ranges the same keeps its levels from being stretched on the way.
   const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
-  const averaged = `scale=${width}:${height}:flags=area:in_range=pc:out_range=pc,format=gray16le`;
+  const averaged = `scale=${width}:${height}:flags=bilinear:in_range=pc:out_range=pc,format=gray16le`;
   const before = [
     ...(plan.range ? [`trim=start_frame=${plan.range.startFrame}:end_frame=${plan.range.endFrame + 1}`] : []),
     ...(plan.field ? ['field=top'] : []),

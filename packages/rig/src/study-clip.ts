@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { encodeFrames, CODECS, type Codec } from '@bevrin/media';
+import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, type PictureFormat } from './camera/format.js';
 import { both, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
@@ -204,7 +204,12 @@ export const scatterFaults = (
 };
 
 /** Renders a recipe into a file. */
-export const renderClip = async (recipe: ClipRecipe, codec: Codec, path: string): Promise<RenderTruth> => {
+export const renderClip = async (
+  recipe: ClipRecipe,
+  codec: Codec,
+  path: string,
+  storage: Storage = {},
+): Promise<RenderTruth> => {
   let truth: RenderTruth | null = null;
   const frames = function* (): Generator<Uint8Array> {
     truth = yield* renderFrames(recipe);
@@ -216,6 +221,7 @@ export const renderClip = async (recipe: ClipRecipe, codec: Codec, path: string)
     codec,
     frames(),
     path,
+    storage,
   );
   if (!truth) throw new Error(`The encoder stopped before ${path} was complete.`);
   return truth;

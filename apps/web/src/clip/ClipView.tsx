@@ -42,7 +42,8 @@ const Full = ({ children, role }: { children: React.ReactNode; role?: string }) 
 const KEYS = { preventDefault: true, enableOnFormTags: ['input'] as const };
 
 /** The defect that a technician wants to see first. */
-const worstDefect = (clip: ClipDetail): Defect => clip.judgement?.findings[0]?.defect ?? 'noise';
+const worstDefect = (clip: ClipDetail): Defect =>
+  clip.judgement?.findings.map((f) => f.defect).find((d) => d !== 'conform') ?? 'noise';
 
 const OpenClip = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => {
   const rate = frameRateOf(clip.facts);
@@ -163,7 +164,7 @@ const Sheet = ({ clip, selected, onSelect, frame }: SheetProps) => {
                 <Evidence
                   defect={selected}
                   measurement={measurement}
-                  finding={judgement.findings.find((f) => f.defect === selected)}
+                  findings={judgement.findings.filter((f) => f.defect === selected)}
                   frame={frame}
                 />
               </Tabs.Content>

@@ -2,17 +2,18 @@ import { useMemo } from 'react';
 import { DEFECT_NAMES, type Defect, type Finding, type Measurement } from '@bevrin/contract';
 import { frameRateOf } from '../parts/format.js';
 import { Chart } from './Chart.js';
+import { curvesOf, type EvidenceCurve } from './curves.js';
 import { figuresOf } from './figures.js';
 
 interface Props {
   readonly defect: Defect;
   readonly measurement: Measurement;
-  readonly finding: Finding | undefined;
+  readonly findings: readonly Finding[];
   readonly frame: number;
 }
 
 /** All that was read about one defect, and what makes it believable. */
-export const Evidence = ({ defect, measurement, finding, frame }: Props) => {
+export const Evidence = ({ defect, measurement, findings, frame }: Props) => {
   const reading = measurement.readings[defect];
   if (reading.state === 'notMeasurable')
     return (
@@ -22,7 +23,11 @@ export const Evidence = ({ defect, measurement, finding, frame }: Props) => {
     );
   return (
     <div>
-      {finding && <p className="pt-1 pb-2">{finding.because}</p>}
+      {findings.map((f) => (
+        <p key={f.reading} className="pt-1 pb-1">
+          {f.because}
+        </p>
+      ))}
       <dl className="columns-2 gap-x-5 border-t border-hair text-sm">
         {figuresOf(defect, measurement).map(([name, value]) => (
           <div
@@ -34,16 +39,34 @@ export const Evidence = ({ defect, measurement, finding, frame }: Props) => {
           </div>
         ))}
       </dl>
-      <Curves defect={defect} measurement={measurement} finding={finding} frame={frame} />
+      <Curves defect={defect} measurement={measurement} finding={findings[0]} frame={frame} />
     </div>
   );
 };
 
-const Curves = ({ defect, measurement, finding, frame }: Props) => {
-  if (defect === 'noise') return <NoiseCurve measurement={measurement} finding={finding} />;
-  if (defect === 'flicker') return <LightCurves measurement={measurement} frame={frame} />;
-  return null;
+interface CurvesProps {
+  readonly defect: Defect;
+  readonly measurement: Measurement;
+  readonly finding: Finding | undefined;
+  readonly frame: number;
+}
+
+const Curves = ({ defect, measurement, finding, frame }: CurvesProps) => {
+  switch (defect) {
+    case 'noise':
+      return <NoiseCurve measurement={measurement} finding={finding} />;
+    case 'flicker':
+      return <LightCurves measurement={measurement} frame={frame} />;
+    default:
+      return <Drawn curves={curvesOf(defect, measurement)} here={frame / frameRateOf(measurement.clip)} />;
+  }
 };
+
+/** Curves over time carry a mark where one is. */
+const Drawn = ({ curves, here }: { curves: readonly EvidenceCurve[]; here: number }) =>
+  curves.map(({ overTime, ...curve }) => (
+    <Chart key={curve.title} {...curve} here={overTime ? here : undefined} />
+  ));
 
 const NoiseCurve = ({ measurement, finding }: { measurement: Measurement; finding: Finding | undefined }) => {
   const { noise } = measurement.readings;

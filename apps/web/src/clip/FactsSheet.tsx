@@ -9,7 +9,7 @@ const SAVE_AFTER_MS = 600;
 export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => (
   <div className="text-sm">
     <dl className="grid grid-cols-[8rem_1fr] pt-1">
-      {factRows(clip.facts).map(([name, value]) => (
+      {[...factRows(clip.facts), ...seenRows(clip)].map(([name, value]) => (
         <div key={name} className="contents">
           <dt className="border-b border-hair py-0.5 text-soft">{name}</dt>
           <dd className="border-b border-hair py-0.5">{value}</dd>
@@ -32,6 +32,31 @@ const factRows = (f: ClipFacts): [string, string][] => [
   ['signal', `${f.range} range, matrix ${f.matrix}, transfer ${f.transfer}`],
   ['assumed', f.assumed.length > 0 ? `${f.assumed.join(', ')}: the stream does not say` : 'nothing'],
 ];
+
+/** What the measurement found out about the file itself. */
+const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
+  if (!measurement || !facts) return [];
+  const { activePicture: a, duplicateFrames, repeatEvery, blockiness, measuredAs } = measurement.clip;
+  return [
+    [
+      'black bars',
+      a && (a.width < facts.width || a.height < facts.height)
+        ? `the picture fills ${a.width} × ${a.height} px`
+        : 'none',
+    ],
+    [
+      'repeated frames',
+      duplicateFrames ? `${duplicateFrames}${repeatEvery ? `, one in every ${repeatEvery}` : ''}` : 'none',
+    ],
+    [
+      'compression blocks',
+      blockiness === null ? 'not measurable' : `${amount(blockiness, '')} × the steps between`,
+    ],
+    ...(measuredAs === 'firstField'
+      ? [['measured as', 'the first field of each frame'] as [string, string]]
+      : []),
+  ];
+};
 
 const Note = ({ clipId, saved }: { clipId: string; saved: string }) => {
   const [text, setText] = useState(saved);

@@ -1,4 +1,5 @@
 import { DEFECT_NAMES, DEFECTS, type Defect, type Finding, type Measurement } from '@bevrin/contract';
+import { findingName } from '../parts/names.js';
 import { amount } from '../parts/format.js';
 import { Verdict } from '../parts/Verdict.js';
 
@@ -12,6 +13,8 @@ interface Props {
 /** Each defect against its limits, the worst first, then what was not judged. */
 export const FindingsTable = ({ findings, measurement, selected, onSelect }: Props) => {
   const silent = withoutFinding(findings, measurement);
+  const shown = findings.filter((f) => f.verdict !== 'pass' || f.severity > 0 || f.defect === selected);
+  const passed = findings.filter((f) => !shown.includes(f));
   return (
     <>
       <table className="w-full text-sm">
@@ -26,33 +29,19 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect }: Pro
           </tr>
         </thead>
         <tbody>
-          {findings.map((f) => (
-            <tr
-              key={f.defect}
-              onClick={() => onSelect(f.defect)}
-              className={`cursor-pointer border-b border-hair ${f.defect === selected ? 'bg-slip' : ''}`}
-            >
-              <td className="py-1">
-                <button
-                  className="text-left hover:underline"
-                  onClick={() => onSelect(f.defect)}
-                  aria-pressed={f.defect === selected}
-                >
-                  {DEFECT_NAMES[f.defect]}
-                </button>
-              </td>
-              <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
-              <td className="pl-3">
-                <LimitScale finding={f} />
-              </td>
-              <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
-              <td>
-                <Verdict verdict={f.verdict} />
-              </td>
-            </tr>
+          {shown.map((f) => (
+            <FindingRow
+              key={`${f.defect} ${f.reading}`}
+              finding={f}
+              current={f.defect === selected}
+              onSelect={onSelect}
+            />
           ))}
         </tbody>
       </table>
+      {passed.length > 0 && (
+        <p className="pt-1.5 text-sm text-soft">Within its limits: {sentence(passed.map(findingName))}.</p>
+      )}
       {[...silent].map(([why, defects]) => (
         <p key={why} className="pt-1.5 text-sm text-soft">
           {sentence(defects)}: {why}
@@ -61,6 +50,48 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect }: Pro
     </>
   );
 };
+
+const FindingRow = ({
+  finding: f,
+  current,
+  onSelect,
+}: {
+  finding: Finding;
+  current: boolean;
+  onSelect: (defect: Defect) => void;
+}) => {
+  const { defect } = f;
+  const choose = defect === 'conform' ? undefined : () => onSelect(defect);
+  return (
+    <tr
+      onClick={choose}
+      title={f.because}
+      className={`border-b border-hair ${choose ? 'cursor-pointer' : ''} ${current ? 'bg-slip' : ''}`}
+    >
+      <td className="py-1">
+        {choose ? (
+          <button className="text-left hover:underline" onClick={choose} aria-pressed={current}>
+            {findingName(f)}
+          </button>
+        ) : (
+          findingName(f)
+        )}
+      </td>
+      <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
+      <td className="pl-3">{f.defect === 'conform' ? <Wanted finding={f} /> : <LimitScale finding={f} />}</td>
+      <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
+      <td>
+        <Verdict verdict={f.verdict} />
+      </td>
+    </tr>
+  );
+};
+
+const Wanted = ({ finding }: { finding: Finding }) => (
+  <span className="text-soft">
+    {finding.unit ? `asked for: ${amount(finding.pass, finding.unit)}` : 'see Facts'}
+  </span>
+);
 
 /** `Shake, Noise` as the beginning of a sentence. */
 const sentence = ([first, ...others]: readonly string[]): string =>

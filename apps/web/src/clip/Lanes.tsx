@@ -3,6 +3,8 @@ import { DEFECT_NAMES, DEFECTS, type Defect, type Finding, type Measurement } fr
 import { amount, timeText } from '../parts/format.js';
 import { fillOf } from '../parts/severity.js';
 
+/** Counts that a lane head has no room to name. */
+const UNITLESS = new Set(['places', 'spots', 'a frame']);
 const GUTTER = 168;
 const LANE = 21;
 const RULER = 20;
@@ -104,7 +106,7 @@ const LaneHead = ({
     <span className="flex-1 truncate">{DEFECT_NAMES[defect]}</span>
     <span className={current ? '' : 'text-soft'}>
       {finding?.value != null
-        ? amount(finding.value, finding.unit === 'places' ? '' : finding.unit)
+        ? amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)
         : measured
           ? 'measured'
           : '–'}
@@ -160,7 +162,7 @@ const Lane = ({
     return (
       <p className="truncate px-2 text-xs leading-[21px] text-soft italic">not measured: {reading.reason}</p>
     );
-  const series = Object.values(reading.series)[0] as (number | null)[] | undefined;
+  const series = laneOf(defect, reading.series as Record<string, (number | null)[]>);
   return (
     <svg
       viewBox={`0 0 ${UNITS} ${LANE}`}
@@ -170,7 +172,7 @@ const Lane = ({
       aria-label={`${DEFECT_NAMES[defect]} over time`}
     >
       {series ? (
-        <Curve series={series} span={spanOf(series, finding)} />
+        <Curve series={series} span={spanOf(series, LANE_SPANS[defect] ?? finding?.fail)} />
       ) : (
         finding && finding.value !== null && <Steady finding={finding} frames={frames} />
       )}
@@ -178,9 +180,18 @@ const Lane = ({
   );
 };
 
+/** What a lane's pen draws: what swings about nothing; softness is drawn as what is missing of the detail. */
+const laneOf = (defect: Defect, series: Record<string, (number | null)[]>): (number | null)[] | undefined =>
+  defect === 'softness'
+    ? series.detailPct?.map((v) => (v === null ? null : Math.min(0, v - 100)))
+    : Object.values(series)[0];
+
+/** What one looks for in a lane has about this size; smaller things stay small. */
+const LANE_SPANS: Partial<Record<Defect, number>> = { shake: 4, rollingShutter: 4, softness: 60 };
+
 /** A lane is never stretched so far that what passes looks like something. */
-const spanOf = (series: readonly (number | null)[], finding: Finding | undefined): number =>
-  Math.max(finding?.fail ?? 1, ...series.map((v) => Math.abs(v ?? 0)));
+const spanOf = (series: readonly (number | null)[], least = 1): number =>
+  Math.max(least, ...series.map((v) => Math.abs(v ?? 0)));
 
 /** The trace of a recorder's pen, about its own middle line. */
 const Curve = ({ series, span }: { series: readonly (number | null)[]; span: number }) => {

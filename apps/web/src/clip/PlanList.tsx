@@ -1,14 +1,9 @@
-import { DEFECT_NAMES, TREATMENT_NAMES, type Plan } from '@bevrin/contract';
+import { TREATMENT_NAMES, type Defect, type Plan } from '@bevrin/contract';
+import { findingName } from '../parts/names.js';
 import { amount, settingTexts } from '../parts/format.js';
 
 /** The repairs in the order in which they must be done, each with where it starts and what to watch. */
-export const PlanList = ({
-  plan,
-  onSelect,
-}: {
-  plan: Plan;
-  onSelect: (defect: Plan['steps'][number]['defect']) => void;
-}) => {
+export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => void }) => {
   if (plan.steps.length === 0) return <p className="py-2 text-soft">Nothing to repair for this delivery.</p>;
   return (
     <ol className="text-sm">
@@ -21,11 +16,8 @@ export const PlanList = ({
               <span className="ml-auto whitespace-nowrap text-soft">priority {step.priority}</span>
             </p>
             <p>
-              <button className="hover:underline" onClick={() => onSelect(step.defect)}>
-                {DEFECT_NAMES[step.defect]}
-              </button>{' '}
-              {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}{' '}
-              expected
+              <StepSubject step={step} onSelect={onSelect} /> {amount(step.expect.from, step.expect.unit)} →{' '}
+              {amount(step.expect.to, step.expect.unit)} expected
             </p>
             <p className="mt-1">{step.because}</p>
             <Item name="Start with">{settingTexts(step.settings).join(' · ')}</Item>
@@ -39,6 +31,23 @@ export const PlanList = ({
         </li>
       ))}
     </ol>
+  );
+};
+
+const StepSubject = ({
+  step: { defect, expect },
+  onSelect,
+}: {
+  step: Plan['steps'][number];
+  onSelect: (defect: Defect) => void;
+}) => {
+  const name = findingName({ defect, reading: expect.reading });
+  return defect === 'conform' ? (
+    <>{name}</>
+  ) : (
+    <button className="hover:underline" onClick={() => onSelect(defect)}>
+      {name}
+    </button>
   );
 };
 

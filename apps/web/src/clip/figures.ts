@@ -1,4 +1,15 @@
-import type { Defect, FlickerValues, HotPixelValues, Measurement, NoiseValues } from '@bevrin/contract';
+import type {
+  BandingValues,
+  Defect,
+  FlickerValues,
+  HotPixelValues,
+  Measurement,
+  MoireValues,
+  NoiseValues,
+  RollingShutterValues,
+  ShakeValues,
+  SoftnessValues,
+} from '@bevrin/contract';
 import { amount } from '../parts/format.js';
 
 type Figure = readonly [name: string, value: string];
@@ -26,6 +37,9 @@ const ofNoise = (v: NoiseValues): Figure[] => [
   ['blue σ', optional(v.bluePct, '%')],
   ['worst channel', CHANNEL_NAMES[v.worstChannel]],
   ['in the shadows σ', optional(v.shadowSigmaPct, '%')],
+  ...(v.gradedLumaPct === undefined
+    ? []
+    : [['after viewing transform', amount(v.gradedLumaPct, '%')] as const]),
   ['changes with time', percent(v.temporalShare)],
   ['fine, about 1 px', percent(v.fineShare)],
   ['medium, about 2 px', percent(v.mediumShare)],
@@ -58,16 +72,87 @@ const ofHotPixels = (v: HotPixelValues): Figure[] => [
       `${p.kind}, ${p.channel}, at ${p.x}, ${p.y}`,
       `${amount(p.contrastPct, '%')}, seen ${Math.round(p.seenPct)} %`,
     ]),
+  ['lens spots', v.spots === null ? 'camera too still to tell' : String(v.spots.length)],
+  ...(v.spots ?? [])
+    .slice(0, MOST_PIXELS)
+    .map((p): Figure => [
+      `spot at ${Math.round(p.x)}, ${Math.round(p.y)}, radius ${amount(p.radiusPx, 'px')}`,
+      amount(p.contrastPct, '%'),
+    ]),
+  ['specks', v.specks === null ? 'too few frames to tell' : `${amount(v.specks.perFrame, '')} a frame`],
+  ...(v.specks?.frames.length
+    ? ([
+        ['median area of a speck', amount(v.specks.medianAreaPx, 'px²')],
+        ['frames with specks', String(v.specks.frames.length)],
+      ] as const)
+    : []),
   ...(v.pixels.length > MOST_PIXELS
     ? [['further places', String(v.pixels.length - MOST_PIXELS)] as const]
     : []),
 ];
 
+const ofShake = (v: ShakeValues): Figure[] => [
+  ['jitter, RMS', amount(v.jitterRmsPx, 'px')],
+  ['of the width', amount(v.jitterPctWidth, '%')],
+  ['farthest', amount(v.peakPx, 'px')],
+  ['rotation, RMS', amount(v.jitterRmsDeg, '°')],
+  ['strongest at', optional(v.dominantHz, 'Hz')],
+  ['crop to hide it', amount(v.cropPct, '%')],
+  ['goes its own way', amount(v.movingSubjectPct, '%')],
+  ['camera', v.camera],
+];
+
+const ofRollingShutter = (v: RollingShutterValues): Figure[] => [
+  ['read-out', amount(v.readoutMs, 'ms')],
+  ['of the frame interval', percent(v.readoutFraction)],
+  ['lean at the fastest', amount(v.skewDeg, '°')],
+  ['wobble, RMS', amount(v.wobblePx, 'px')],
+];
+
+const ofBanding = (v: BandingValues): Figure[] => [
+  ['index', amount(v.index, '')],
+  ['banded area', amount(v.areaPct, '%')],
+  ['median step', v.stepPct > 0 ? amount(v.stepPct, '%') : 'none'],
+  ['bits really used', amount(v.effectiveBits, '')],
+];
+
+const ofMoire = (v: MoireValues): Figure[] => [
+  ['index', amount(v.index, '')],
+  ['area', amount(v.areaPct, '%')],
+  ...v.patterns
+    .slice(0, MOST_PIXELS)
+    .map((p): Figure => [
+      `${p.kind}, period ${amount(p.periodPx, 'px')}`,
+      p.crawlPxPerFrame === null ? 'no luma beside it' : `crawls ${amount(p.crawlPxPerFrame, 'px')}/frame`,
+    ]),
+];
+
+const ofSoftness = (v: SoftnessValues): Figure[] => [
+  ['blur σ', amount(v.blurSigmaPx, 'px')],
+  ['half contrast at', amount(v.mtf50, 'c/px')],
+  ['width of its detail', amount(v.effectiveWidth, 'px')],
+  ['over the size delivered', percent(v.effectiveScale)],
+  ['soft frames', amount(v.softFramesPct, '%')],
+  ...v.softFrames
+    .slice(0, MOST_PIXELS)
+    .map((r): Figure => [
+      r.startFrame === r.endFrame ? `frame ${r.startFrame}` : `frames ${r.startFrame}–${r.endFrame}`,
+      `${r.cause}, ${r.recoverable ? 'sharp frames beside it' : 'cannot be rebuilt'}`,
+    ]),
+];
+
 /** The figures of a reading in words and units; none where it was not measured. */
 export const figuresOf = (defect: Defect, { readings }: Measurement): Figure[] => {
-  const { noise, flicker, hotPixels } = readings;
-  if (defect === 'noise' && noise.state === 'measured') return ofNoise(noise.values);
-  if (defect === 'flicker' && flicker.state === 'measured') return ofFlicker(flicker.values);
-  if (defect === 'hotPixels' && hotPixels.state === 'measured') return ofHotPixels(hotPixels.values);
-  return [];
+  const figures: { [D in Defect]: () => Figure[] } = {
+    shake: () => (readings.shake.state === 'measured' ? ofShake(readings.shake.values) : []),
+    noise: () => (readings.noise.state === 'measured' ? ofNoise(readings.noise.values) : []),
+    flicker: () => (readings.flicker.state === 'measured' ? ofFlicker(readings.flicker.values) : []),
+    rollingShutter: () =>
+      readings.rollingShutter.state === 'measured' ? ofRollingShutter(readings.rollingShutter.values) : [],
+    hotPixels: () => (readings.hotPixels.state === 'measured' ? ofHotPixels(readings.hotPixels.values) : []),
+    banding: () => (readings.banding.state === 'measured' ? ofBanding(readings.banding.values) : []),
+    moire: () => (readings.moire.state === 'measured' ? ofMoire(readings.moire.values) : []),
+    softness: () => (readings.softness.state === 'measured' ? ofSoftness(readings.softness.values) : []),
+  };
+  return figures[defect]();
 };

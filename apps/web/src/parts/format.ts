@@ -2,11 +2,13 @@ import { rationalToNumber, type ClipFacts, type Step } from '@bevrin/contract';
 
 export const frameRateOf = (facts: Pick<ClipFacts, 'frameRate'>): number => rationalToNumber(facts.frameRate);
 
+const SINGULAR: Record<string, string> = { places: 'place', spots: 'spot' };
+
 /** A figure with its unit, to as many digits as can be believed. */
 export const amount = (value: number | null, unit: string): string => {
   if (value === null) return '–';
   const figure = Number(value.toPrecision(3));
-  const named = unit === 'places' && figure === 1 ? 'place' : unit;
+  const named = figure === 1 ? (SINGULAR[unit] ?? unit) : unit;
   const shown = String(figure).replace('-', '−');
   return named ? `${shown} ${named}` : shown;
 };
@@ -39,6 +41,31 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   positions: ['positions', ''],
   radiusPx: ['radius', 'px'],
   method: ['by', ''],
+  gainPct: ['gain', '%'],
+  featherPx: ['feather', 'px'],
+  frames: ['frames', ''],
+  largestAreaPx: ['largest area', 'px²'],
+  neighboursEachSide: ['neighbours each side', ''],
+  readoutMs: ['read-out', 'ms'],
+  rowTimeUs: ['time of a row', 'µs'],
+  readoutPctOfFrame: ['of the frame interval', '%'],
+  smoothingFrames: ['smoothing over', 'frames'],
+  motionModel: ['follow', ''],
+  cropPct: ['crop', '%'],
+  keepMove: ['keep the move', ''],
+  regions: ['regions', ''],
+  first: ['first', ''],
+  chromaRadiusPx: ['chroma radius', 'px'],
+  lumaRadiusPx: ['luma radius', 'px'],
+  thresholdPct: ['threshold', '%'],
+  ditherPct: ['dither', '%'],
+  workingBits: ['work at', 'bits'],
+  nativeScale: ['true size over delivered', ''],
+  fact: ['fact', ''],
+  dropEvery: ['drop one frame in', ''],
+  toRate: ['to', 'fps'],
+  deinterlace: ['de-interlace', ''],
+  firstField: ['first field', ''],
 };
 const ORDER = Object.keys(SETTINGS);
 

@@ -34,9 +34,9 @@ export const fillOf = (finding: Finding): string =>
 export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Finding | undefined }) => {
   const label = finding
     ? finding.value === null
-      ? `${DEFECT_NAMES[defect]}: not measured`
+      ? `${DEFECT_NAMES[defect]}: ${finding.because}`
       : `${DEFECT_NAMES[defect]}: severity ${finding.severity}, ${finding.verdict}`
-    : `${DEFECT_NAMES[defect]}: not built yet`;
+    : `${DEFECT_NAMES[defect]}: no limit in this spec`;
   const tall = finding && finding.value !== null ? Math.max(1.5, (finding.severity / 100) * HEIGHT) : 0;
   return (
     <span className="flex flex-col items-center" role="img" aria-label={label} title={label}>

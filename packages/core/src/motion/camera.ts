@@ -27,6 +27,8 @@ const LEAST_KNOWN = 0.5;
 const WELL_KNOWN = 2;
 const MOST_KNOWN = 12;
 const PASSES = 6;
+/** Stop when a pass moves the middle by less than this, pixels. */
+const SETTLED = 0.002;
 /** Tukey's constant, in robust sigmas. */
 const REACH = 4.685;
 /** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
@@ -79,7 +81,9 @@ export const cameraMotion = (
     }
     const next = solve(tiles, found, weights, bandOf, side);
     if (!next) break;
+    const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
+    if (pass >= NARROWING.length && change < SETTLED) break;
     const near = found.filter((i) => weights[i] > 0).map((i) => off[i]);
     reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, REACH * 1.2 * median(near)));
   }

@@ -8,7 +8,7 @@ import { cameraMotion, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
-import { STILL, type Registration } from './similarity.js';
+import { STILL, type Registration, type Similarity } from './similarity.js';
 import { followTiles, type TileMotions } from './tiles.js';
 
 /** What the camera did from the frame before to this one, in clip pixels. */
@@ -75,6 +75,8 @@ const LARGE = 340;
 const LEAST_SEARCHED = 100;
 /** Sharp tiles of a row band that make it count in full. */
 const WELL_KNOWN = 6;
+/** Share of the points that must follow a motion that was only guessed. */
+const GOES_ON = 0.7;
 const STRANGER_COLUMNS = 16;
 const STRANGER_ROWS = 9;
 
@@ -90,6 +92,8 @@ export class RunningGround implements Ground {
   strangersNow: { x: number; y: number }[] = [];
   smooth = NOTHING;
   private prepared: Prepared | null = null;
+  /** The coarse motion into the frame before. */
+  private guess: Similarity | null = null;
   private readonly finder = new ShotFinder();
   private readonly repeatFinder = new RepeatFinder();
   private readonly path = new Path();
@@ -119,7 +123,8 @@ export class RunningGround implements Ground {
     this.least = this.least ? smallerBars(this.least, bars) : bars;
     this.leftOut = this.maskFor(frame.index, bars);
     const before = this.smooth;
-    this.smooth = smoothed(this.full);
+    // A picture that was made smaller was weighed with its neighbours on the way.
+    this.smooth = this.clip.width > width ? this.full : smoothed(this.full);
     this.follow(before, levels);
     this.prepared = levels;
   }
@@ -134,7 +139,11 @@ export class RunningGround implements Ground {
       return;
     }
     const skip = levels.length > 1 && Math.max(levels[1].width, levels[1].height) >= LEAST_SEARCHED ? 1 : 0;
-    const coarse = register(prepared.slice(skip), levels.slice(skip));
+    const [from, to] = [prepared.slice(skip), levels.slice(skip)];
+    // A camera goes on as it went: only where that does not hold is the whole neighbourhood searched.
+    const onward = this.guess && register(from, to, this.guess);
+    const coarse = onward && onward.following >= GOES_ON ? onward : register(from, to);
+    this.guess = coarse?.motion ?? null;
     const toFull = (2 ** skip * smooth.width) / this.picture.width;
     const { motion } = coarse ?? { motion: STILL };
     const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };

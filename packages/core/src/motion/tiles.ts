@@ -2,15 +2,15 @@ import type { Level } from '../picture/pyramid.js';
 import type { Similarity } from './similarity.js';
 
 /** Cells of the picture, the better corner of each is followed. */
-const CELLS_ACROSS = 24;
+const CELLS_ACROSS = 20;
 /** Side of what is followed, pixels. Even. */
 export const TILE = 14;
 const HALF = TILE / 2;
 const PIXELS = TILE * TILE;
 /** Squares in which corners are looked for. */
 const SQUARE = 7;
-const MOST_STEPS = 6;
-const SETTLED = 0.006;
+const MOST_STEPS = 5;
+const SETTLED = 0.012;
 /** A tile that went further from where the camera would have put it was lost. */
 const LOST = 5;
 /** Likeness below which a tile was lost. */
@@ -90,17 +90,24 @@ const pickCorners = ({ width, height, samples }: Level, leftOut: Uint8Array | nu
   for (let row = 0; row < rows; row++)
     for (let v = 0; v < SQUARE; v += 2) {
       let i = (2 + row * SQUARE + v) * width + 2;
-      for (let column = 0, o = row * columns; column < columns; column++, o++)
-        for (let end = i + SQUARE; i < end; i++) {
+      for (let column = 0, o = row * columns; column < columns; column++, o++) {
+        let [xx, xy, yy] = [0, 0, 0];
+        for (let end = i + SQUARE; i < end; i += 2) {
           const gx = samples[i + 1] - samples[i - 1];
           const gy = samples[i + width] - samples[i - width];
-          gxx[o] += gx * gx;
-          gxy[o] += gx * gy;
-          gyy[o] += gy * gy;
+          xx += gx * gx;
+          xy += gx * gy;
+          yy += gy * gy;
         }
+        // An odd square ends one pixel short of the next.
+        i--;
+        gxx[o] += xx;
+        gxy[o] += xy;
+        gyy[o] += yy;
+      }
     }
   const cell = Math.max(2, Math.round(columns / CELLS_ACROSS));
-  const least = LEAST_GRADIENT * LEAST_GRADIENT * 4 * SQUARE * 4;
+  const least = LEAST_GRADIENT * LEAST_GRADIENT * 4 * 4 * 16;
   const corners: Corner[] = [];
   const across = Math.min(1, columns - 1);
   for (let top = 0; top + 1 < rows; top += cell)
@@ -147,6 +154,8 @@ const template = new Float64Array(PIXELS);
 const gradX = new Float64Array(PIXELS);
 const gradY = new Float64Array(PIXELS);
 const moved = new Float64Array(PIXELS);
+/** Of the tile that was read last: with the gradients, and its own. */
+const sums = new Float64Array(3);
 
 const followTile = (
   a: Level,
@@ -177,15 +186,9 @@ const followTile = (
   let [dx, dy] = [firstDx, firstDy];
   for (let step = 0; step < MOST_STEPS; step++) {
     if (!readMoved(b, left + dx, top + dy)) return null;
-    let [gx, gy, sum] = [0, 0, 0];
-    for (let i = 0; i < PIXELS; i++) {
-      gx += gradX[i] * moved[i];
-      gy += gradY[i] * moved[i];
-      sum += moved[i];
-    }
-    const gain = gainOf(mean - black, sum / PIXELS - black);
-    gx = gx / gain - tx;
-    gy = gy / gain - ty;
+    const gain = gainOf(mean - black, sums[2] / PIXELS - black);
+    const gx = sums[0] / gain - tx;
+    const gy = sums[1] / gain - ty;
     const sx = (ayy * gx - xy * gy) / det;
     const sy = (axx * gy - xy * gx) / det;
     dx -= sx;
@@ -235,7 +238,7 @@ const DARK = 1500;
 const gainOf = (before: number, after: number): number =>
   before < DARK || after < DARK ? 1 : Math.max(0.5, Math.min(2, after / before));
 
-/** Reads the tile at its place in the second picture, bilinear: one fraction serves all of it. */
+/** Reads the tile at its place in the second picture, bilinear: one fraction serves all of it; and sums it up. */
 const readMoved = ({ width, height, samples }: Level, x: number, y: number): boolean => {
   const ix = Math.floor(x);
   const iy = Math.floor(y);
@@ -246,10 +249,26 @@ const readMoved = ({ width, height, samples }: Level, x: number, y: number): boo
   const w10 = fx - w11;
   const w01 = fy - w11;
   const w00 = 1 - fx - w01;
-  for (let r = 0, o = 0; r < TILE; r++)
-    for (let i = (iy + r) * width + ix, end = i + TILE; i < end; i++, o++)
-      moved[o] =
-        w00 * samples[i] + w10 * samples[i + 1] + w01 * samples[i + width] + w11 * samples[i + width + 1];
+  let [gx, gy, sum] = [0, 0, 0];
+  for (let r = 0, o = 0; r < TILE; r++) {
+    let i = (iy + r) * width + ix;
+    let above = samples[i];
+    let below = samples[i + width];
+    for (const end = i + TILE; i < end; i++, o++) {
+      const aboveRight = samples[i + 1];
+      const belowRight = samples[i + width + 1];
+      const m = w00 * above + w10 * aboveRight + w01 * below + w11 * belowRight;
+      moved[o] = m;
+      gx += gradX[o] * m;
+      gy += gradY[o] * m;
+      sum += m;
+      above = aboveRight;
+      below = belowRight;
+    }
+  }
+  sums[0] = gx;
+  sums[1] = gy;
+  sums[2] = sum;
   return true;
 };
 

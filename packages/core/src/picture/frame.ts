@@ -8,7 +8,8 @@ export interface Plane {
 }
 
 /**
- * A way of seeing the clip. `small`: luma of every frame, area-averaged, 16 bits a sample. `burst`: full-size frames
+ * A way of seeing the clip. `small`: luma of every frame, each pixel a weighted mean (a tent twice
+ * as wide as itself), 16 bits a sample. `burst`: full-size frames
  * at the clip's own depth, a few neighbours at a time.
  */
 export type FrameView = 'small' | 'burst';
@@ -39,7 +40,7 @@ export interface FeedPlan {
 
 /** Small frames are at most this wide or high: enough to follow a camera to a tenth of a pixel, little enough for every frame. */
 const SMALL_SIDE = 512;
-const FEWEST_BURSTS = 16;
+const FEWEST_BURSTS = 12;
 const MOST_BURSTS = 64;
 const FRAMES_PER_BURST = 30;
 const BURST_LENGTH = 2;

@@ -55,7 +55,7 @@ export const smoothed = ({ width, height, samples: s }: Level): Level => {
 export const asLevel = (plane: Plane): Level => ({
   width: plane.width,
   height: plane.height,
-  samples: Float32Array.from(plane.samples),
+  samples: new Float32Array(plane.samples),
 });
 
 /**

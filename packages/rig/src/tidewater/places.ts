@@ -1,7 +1,7 @@
 import { fractal, seeded } from '../random.js';
 import type { Scene } from '../scene/scene.js';
 import { deadLeaves, FOLIAGE, layer, plate, STONE, walker } from '../scene/studies.js';
-import { Texture, type Colour } from '../scene/texture.js';
+import { Texture, type Colour, type Ink } from '../scene/texture.js';
 import { bricks, corrugated, ground, locomotive, paneWindow, planks, sky } from './paint.js';
 
 const MARGIN = 70;
@@ -214,5 +214,281 @@ export const halt = (width: number, height: number): Scene => {
       walkerLayer(height, 0.42, -width * 0.45, 55, height * 0.36, 92, [0.12, 0.16, 0.3]),
     ],
     ground: [0.3, 0.3, 0.3],
+  };
+};
+
+/** A cutting between wooded banks, from the footplate: rails that run to a bridge. */
+export const cutting = (width: number, height: number): Scene => {
+  const back = plate(width, height, MARGIN + 60);
+  const { width: w, height: h } = back;
+  back.fill(sky([0.34, 0.45, 0.6], [0.62, 0.66, 0.66], h * 0.4, 0.4, 101));
+  for (const [x, seed] of [
+    [0, 102],
+    [0.56, 103],
+  ] as const)
+    deadLeaves(
+      back,
+      seed,
+      FOLIAGE,
+      { x: w * x, y: h * 0.14, width: w * 0.44, height: h * 0.62 },
+      { smallest: 6, largest: h * 0.08, cover: 2 },
+    );
+  back.rectangle(w * 0.4, h * 0.3, w * 0.2, h * 0.2, bricks([0.3, 0.2, 0.16], 30, 12, 104));
+  back.ellipse(w * 0.5, h * 0.5, w * 0.055, h * 0.13, [0.35, 0.38, 0.36]);
+  const bed = ground([0.3, 0.28, 0.25], [0.22, 0.21, 0.19], h * 0.48, h, 105);
+  back.polygon(
+    [
+      [w * 0.46, h * 0.5],
+      [w * 0.54, h * 0.5],
+      [w * 0.95, h],
+      [w * 0.05, h],
+    ],
+    bed,
+  );
+  for (let i = 0; i < 22; i++) {
+    const k = (i / 22) ** 1.8;
+    const y = h * (0.52 + 0.48 * k);
+    back.rectangle(w * (0.5 - 0.025 - 0.3 * k), y, w * (0.05 + 0.6 * k), 3 + 22 * k, [0.11, 0.09, 0.07]);
+  }
+  for (const side of [-1, 1])
+    back.line(w * (0.5 + side * 0.012), h * 0.5, w * (0.5 + side * 0.2), h, 7, [0.5, 0.49, 0.47]);
+  const front = new Texture(w, h);
+  front.polygon(
+    [
+      [w * 0.84, h * 0.1],
+      [w * 1.0, h * 0.1],
+      [w * 1.0, h],
+      [w * 0.8, h],
+    ],
+    (x, y) => {
+      const k = 0.6 + 0.7 * fractal(x / 40, y / 60, 4, 106);
+      return [0.03 * k, 0.1 * k, 0.06 * k];
+    },
+  );
+  front.ellipse(w * 0.9, h * 0.35, 60, 60, [0.35, 0.26, 0.1]);
+  front.ellipse(w * 0.9, h * 0.35, 48, 48, [0.02, 0.03, 0.05]);
+  return { layers: [layer(back), layer(front, 0.2)], ground: [0.2, 0.2, 0.2] };
+};
+
+const SEAT_TEXELS = 4;
+
+/** Inside a carriage: planked wall, windows on the marsh, seats of woven cloth with this many threads a pixel. */
+export const carriage = (width: number, height: number, threadsPerPx: number): Scene => {
+  const room = plate(width, height, MARGIN);
+  const { width: w, height: h } = room;
+  room.fill(planks([0.3, 0.2, 0.11], 46, 111));
+  for (let i = 0; i < 3; i++) {
+    const x = w * (0.1 + i * 0.3);
+    room.rectangle(x - 10, h * 0.14, w * 0.22 + 20, h * 0.34, [0.2, 0.13, 0.07]);
+    room.rectangle(
+      x,
+      h * 0.155,
+      w * 0.22,
+      h * 0.31,
+      sky([0.3, 0.4, 0.5], [0.55, 0.55, 0.5], h * 0.4, 0.4, 112 + i),
+    );
+    room.rectangle(
+      x,
+      h * 0.36,
+      w * 0.22,
+      h * 0.105,
+      ground([0.2, 0.2, 0.12], [0.24, 0.22, 0.16], h * 0.36, h * 0.47, 116),
+    );
+  }
+  deadLeaves(
+    room,
+    118,
+    STONE,
+    { x: 0, y: h * 0.52, width: w, height: h * 0.48 },
+    { smallest: 5, largest: h * 0.05, cover: 1.4 },
+  );
+  room.shade((_x, y) => 0.55 + 0.55 * Math.exp(-(((y - h * 0.4) / (h * 0.45)) ** 2)));
+  const seat = (seed: number): Texture => {
+    const cloth = new Texture(
+      Math.round(width * 0.21) * SEAT_TEXELS,
+      Math.round(height * 0.36) * SEAT_TEXELS,
+    );
+    const turn = (2 * Math.PI * threadsPerPx) / SEAT_TEXELS;
+    const [ax, ay] = [Math.cos(0.06) * turn, Math.sin(0.06) * turn];
+    cloth.fill((x, y) => {
+      const fold = 0.8 + 0.5 * fractal((x / cloth.width) * 4, (y / cloth.height) * 3, 4, seed);
+      const k = fold * (1 + 0.55 * Math.sin(ax * x + ay * y));
+      return [0.22 * k, 0.1 * k, 0.08 * k];
+    });
+    return cloth;
+  };
+  const seats = [-0.3, 0.02].map((x, i): Scene['layers'][number] => ({
+    texture: seat(119 + i),
+    texelsPerPixel: SEAT_TEXELS,
+    parallax: 1,
+    place: () => ({ x: width * x, y: height * 0.2 }),
+  }));
+  return {
+    layers: [
+      layer(room),
+      ...seats,
+      walkerLayer(height, 0.8, width * 0.36, 3, height * 0.16, 121, [0.1, 0.13, 0.2]),
+    ],
+    ground: [0.1, 0.1, 0.1],
+  };
+};
+
+/** The whole sky after sunset over a low black shore. */
+export const lastLight = (width: number, height: number): Scene => {
+  const texture = plate(width, height, MARGIN);
+  const { width: w, height: h } = texture;
+  texture.fill((x, y) => {
+    const k = Math.min(1, y / (h * 0.76));
+    const glow = Math.exp(-(((x - w * 0.6) / (w * 0.5)) ** 2) - ((k - 1) / 0.7) ** 2);
+    return [0.04 + 0.06 * k + 0.2 * glow, 0.06 + 0.07 * k + 0.1 * glow, 0.13 + 0.06 * k + 0.03 * glow];
+  });
+  deadLeaves(
+    texture,
+    131,
+    STONE.map(([r, g, b]) => [r * 0.3, g * 0.3, b * 0.34] as const),
+    { x: 0, y: h * 0.78, width: w, height: h * 0.22 },
+    { smallest: 5, largest: h * 0.05 },
+  );
+  for (let i = 0; i < 7; i++)
+    texture.line(w * (0.1 + i * 0.13), h * 0.8, w * (0.1 + i * 0.13), h * 0.64, 6, [0.015, 0.015, 0.02]);
+  return { layers: [layer(texture)], ground: [0.03, 0.03, 0.04] };
+};
+
+/** Frost at night: stars over the sheds, one lit window. */
+export const frost = (width: number, height: number): Scene => {
+  const texture = plate(width, height, MARGIN + 40);
+  const { width: w, height: h } = texture;
+  texture.fill(sky([0.012, 0.016, 0.035], [0.05, 0.055, 0.07], h * 0.6, 0.5, 141));
+  const random = seeded(142);
+  for (let i = 0; i < 240; i++) {
+    const k = 0.08 + 0.7 * random() ** 4;
+    texture.ellipse(random() * w, random() * h * 0.58, 1.6 + 1.6 * k, 1.6 + 1.6 * k, [k, k, k * 1.05], 2);
+  }
+  texture.rectangle(
+    0,
+    h * 0.68,
+    w,
+    h * 0.32,
+    ground([0.12, 0.13, 0.15], [0.07, 0.075, 0.09], h * 0.66, h, 143),
+  );
+  texture.rectangle(w * 0.16, h * 0.46, w * 0.34, h * 0.26, bricks([0.06, 0.045, 0.04], 36, 14, 144));
+  texture.polygon(
+    [
+      [w * 0.13, h * 0.47],
+      [w * 0.2, h * 0.38],
+      [w * 0.46, h * 0.38],
+      [w * 0.53, h * 0.47],
+    ],
+    corrugated([0.12, 0.13, 0.15], 24, 145),
+  );
+  paneWindow(texture, w * 0.3, h * 0.53, w * 0.07, h * 0.1, 3, 3, [0.7, 0.5, 0.22], 146);
+  deadLeaves(
+    texture,
+    147,
+    FOLIAGE.map(([r, g, b]) => [r * 0.35, g * 0.3, b * 0.5] as const),
+    { x: w * 0.58, y: h * 0.5, width: w * 0.42, height: h * 0.24 },
+    { smallest: 5, largest: h * 0.05, cover: 1.6 },
+  );
+  return { layers: [layer(texture)], ground: [0.02, 0.02, 0.03] };
+};
+
+/** A wall of brick with a woven mat and a coat on pegs: fine regular detail that the lens resolves. */
+export const brickAndCloth = (width: number, height: number): Scene => {
+  const wall = plate(width, height, MARGIN + 60);
+  const { width: w, height: h } = wall;
+  wall.fill(bricks([0.36, 0.18, 0.12], 34, 13, 151));
+  wall.rectangle(w * 0.3, h * 0.24, w * 0.3, h * 0.46, (x, y) => {
+    const k = 0.75 + 0.4 * fractal(x / 120, y / 120, 3, 152);
+    const weave = 1 + 0.35 * Math.sin((2 * Math.PI * (x + 0.12 * y)) / 11) * Math.sin((2 * Math.PI * y) / 12);
+    return [0.4 * k * weave, 0.34 * k * weave, 0.22 * k * weave];
+  });
+  wall.rectangle(0, h * 0.82, w, h * 0.18, planks([0.24, 0.17, 0.1], 40, 153));
+  wall.rectangle(w * 0.66, h * 0.2, w * 0.22, 12, planks([0.2, 0.13, 0.07], 40, 154));
+  for (let i = 0; i < 4; i++) wall.ellipse(w * (0.68 + i * 0.06), h * 0.22, 10, 14, [0.3, 0.28, 0.24], 3);
+  wall.shade((x) => 0.6 + 0.6 * Math.exp(-(((x - w * 0.4) / (w * 0.4)) ** 2)));
+  return { layers: [layer(wall)], ground: [0.1, 0.1, 0.1] };
+};
+
+/** A lever in focus before a room that is not. */
+export const leverClose = (width: number, height: number): Scene => {
+  const room = plate(width, height, MARGIN);
+  const { width: w, height: h } = room;
+  room.fill((x, y) => {
+    const k = 0.06 + 0.16 * fractal(x / 500, y / 500, 2, 161);
+    return [k * 1.1, k, k * 0.85];
+  });
+  const random = seeded(162);
+  for (let i = 0; i < 26; i++) {
+    const r = 70 + 130 * random();
+    room.ellipse(
+      random() * w,
+      random() * h,
+      r,
+      r,
+      [0.1 + 0.35 * random(), 0.1 + 0.25 * random(), 0.1 + 0.15 * random()],
+      90,
+    );
+  }
+  const lever = new Texture(w, h);
+  const iron: Ink = (x, y) => {
+    const k = 0.55 + 0.9 * fractal(x / 16, y / 40, 5, 163);
+    return [0.34 * k, 0.33 * k, 0.32 * k];
+  };
+  lever.line(w * 0.46, h, w * 0.52, h * 0.3, 74, (x, y) => {
+    const k = 0.6 + 0.8 * fractal(x / 22, y / 22, 5, 164);
+    return [0.42 * k, 0.05 * k, 0.04 * k];
+  });
+  lever.line(w * 0.52, h * 0.33, w * 0.535, h * 0.14, 44, iron);
+  lever.rectangle(w * 0.455, h * 0.62, w * 0.11, 20, iron);
+  for (let i = 0; i < 5; i++) lever.ellipse(w * 0.47 + i * 26, h * 0.645 - 10, 7, 7, [0.6, 0.58, 0.52]);
+  lever.rectangle(w * 0.47, h * 0.72, w * 0.075, h * 0.07, [0.55, 0.52, 0.42]);
+  for (let i = 0; i < 4; i++)
+    lever.rectangle(w * 0.478, h * 0.735 + i * 13, w * 0.06 * (0.6 + 0.1 * i), 5, [0.05, 0.05, 0.05]);
+  return { layers: [layer(room, 0.6), layer(lever)], ground: [0.1, 0.1, 0.1] };
+};
+
+/** The halt with a train that passes close, filling a third of the picture and more. */
+export const passingTrain = (width: number, height: number): Scene => {
+  const scene = halt(width, height);
+  const train = new Texture(Math.round(width * 2.2), Math.round(height * 1.1));
+  locomotive(train, width * 0.1, train.height * 0.98, height * 0.85, [0.05, 0.17, 0.09], 171);
+  train.rectangle(
+    width * 1.0,
+    train.height * 0.4,
+    width * 1.1,
+    height * 0.5,
+    planks([0.26, 0.08, 0.06], 40, 172),
+  );
+  return {
+    ...scene,
+    layers: [...scene.layers, layer(train, 1.1, (t) => ({ x: width * (1.3 - 0.75 * t), y: height * 0.2 }))],
+  };
+};
+
+/** The halt's kiosk with a striped awning: real stripes, wide and narrow. */
+export const awning = (width: number, height: number): Scene => {
+  const scene = halt(width, height);
+  const kiosk = new Texture(Math.round(width * 1.1), Math.round(height * 1.2));
+  const [w, h] = [kiosk.width, kiosk.height];
+  kiosk.rectangle(w * 0.1, h * 0.4, w * 0.8, h * 0.6, planks([0.32, 0.3, 0.24], 36, 181));
+  kiosk.rectangle(w * 0.16, h * 0.5, w * 0.68, h * 0.24, [0.05, 0.05, 0.06]);
+  kiosk.polygon(
+    [
+      [w * 0.06, h * 0.42],
+      [w * 0.14, h * 0.16],
+      [w * 0.86, h * 0.16],
+      [w * 0.94, h * 0.42],
+    ],
+    (x, y) => {
+      const at = (x - w / 2) / (0.6 + 0.4 * ((y - h * 0.16) / (h * 0.26)));
+      const shade = 0.75 + 0.3 * fractal(x / 90, y / 90, 3, 182);
+      return Math.floor(at / 22) % 2 === 0
+        ? [0.5 * shade, 0.07 * shade, 0.06 * shade]
+        : [0.62 * shade, 0.6 * shade, 0.54 * shade];
+    },
+  );
+  return {
+    ...scene,
+    layers: [...scene.layers, layer(kiosk, 1, () => ({ x: -width * 0.16, y: height * 0.12 }))],
   };
 };

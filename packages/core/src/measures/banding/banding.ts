@@ -6,7 +6,7 @@ import {
   type Region,
 } from '@bevrin/contract';
 import { mean, median } from '../../maths/robust.js';
-import type { Frame, Plane } from '../../picture/frame.js';
+import { planFeed, type Frame, type Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { CodeCount } from './codes.js';
@@ -30,6 +30,8 @@ const AREA_RATE = 5;
 const COLUMNS = 16;
 const ROWS = 9;
 const REGION_SHARE = 0.3;
+/** Frames that are looked at, about. */
+const FRAMES_LOOKED_AT = 8;
 const MOST_STEPS_KEPT = 20_000;
 
 /**
@@ -51,17 +53,22 @@ class RunningBanding implements RunningMeasure<BandingReading> {
   private readonly steps: number[] = [];
   private readonly cells = new Float64Array(COLUMNS * ROWS);
   private last = -Infinity;
+  private seen = 0;
+  private readonly every: number;
 
   constructor(
     private readonly clip: ClipFacts,
     private readonly options: MeasureOptions,
   ) {
     this.codes = new CodeCount(clip.bitDepth);
+    this.every = Math.max(1, Math.round(planFeed(clip).bursts.count / FRAMES_LOOKED_AT));
   }
 
   take(frame: Frame): void {
     if (frame.index === this.last + 1) return;
     this.last = frame.index;
+    // Steps stand still for seconds: a few frames, spread over the clip, tell.
+    if (this.seen++ % this.every !== 0) return;
     const [plane] = frame.planes;
     if (Math.min(plane.width, plane.height) < LEAST_SIDE) return;
     this.codes.take(plane.samples, 3);

@@ -21,6 +21,8 @@ const LEAST_CONTRAST = 0.02;
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
 const STANDS_OUT = 2.5;
 const REACH = 2;
+/** Every pair of opposite places shows at least this share of a fault's contrast. */
+const EVERY_WAY = 0.3;
 
 /** Contrast of the pixel at `i` with the eight at distance two: what lies between belongs to its own smear. */
 export const contrastAt = (s: Plane['samples'], i: number, w: number): number =>
@@ -56,13 +58,19 @@ export const tallyImpulses = (
   met: (index: number, contrast: number) => void,
 ): void => {
   const { width, height, samples: s } = plane;
+  const few = 2 * EVERY_WAY * threshold;
   for (let y = REACH; y < height - REACH; y++) {
     for (let x = REACH, i = y * width + REACH; x < width - REACH; x++, i++) {
       const p = s[i];
       // Cheap refusals first: most pixels are between two of their neighbours.
+      // Along the row it stands out by a fair share of what it must stand out by all round.
+      const along = p + p - s[i - 2] - s[i + 2];
+      if (along < few && along > -few) continue;
       const l = s[i - 1];
       const r = s[i + 1];
-      if ((p > l && p < r) || (p < l && p > r)) continue;
+      const u = s[i - width];
+      const d4 = s[i + width];
+      if (along > 0 ? l > p || r > p || u > p || d4 > p : l < p || r < p || u < p || d4 < p) continue;
       const d = contrastAt(s, i, width);
       if (d < threshold && d > -threshold) continue;
       if (!isExtreme(s, i, width, d > 0)) continue;

@@ -208,6 +208,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       values: {
         index: round(100 * (1 - Math.exp(-(areaPct / PLAIN_AREA_PCT) * strength)), 2),
         areaPct: round(Math.min(100, areaPct), 3),
+        patternCount: patterns.length,
         patterns,
       },
       series: {},

@@ -24,7 +24,7 @@ const LEAST_BLOCKS = 8;
 const LEAST_BLOCKS_IN_BAND = 12;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
-const MOST_BLOCKS = 1500;
+const MOST_BLOCKS = 800;
 const REGIONS_SHOWN = 24;
 /** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
 const SAME_LIGHT = 0.12;

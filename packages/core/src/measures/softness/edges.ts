@@ -15,7 +15,7 @@ export interface SeenEdge {
 /** Cells across the picture; the strongest edge of each is looked at. */
 const CELLS_ACROSS = 44;
 /** Most edges that are fitted in a frame, the strongest first. */
-const MOST_EDGES = 260;
+const MOST_EDGES = 200;
 /** Room that a fit needs about its place. */
 const MARGIN = 18;
 /** Height of a step, linear light, below which it is not looked at. */
