@@ -1,6 +1,7 @@
+import { readFile } from 'node:fs/promises';
 import { Command, CommanderError } from 'commander';
-import { MeasureDocument } from '@bevrin/contract';
-import { scoreMeasurement } from '@bevrin/core';
+import { MeasureDocument, Overrides } from '@bevrin/contract';
+import { CubeUnusable, scoreMeasurement } from '@bevrin/core';
 import {
   ClipUnreadable,
   DEFAULT_SPEC,
@@ -17,6 +18,8 @@ const command = new Command('measure')
   .description('Measures one clip and judges it against a delivery spec.')
   .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
   .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+  .option('--range <start-end>', 'measure these frames only, both inside, counted from 0')
+  .option('--overrides <file>', 'what a technician decided: masks, patch, intent, viewing transform, as JSON')
   .option('--json', 'print the measure document as JSON')
   .option('--gate', 'exit with status 3 when the verdict is fail')
   .allowExcessArguments(false)
@@ -36,21 +39,57 @@ const progressLine = (): ((share: number) => void) => {
   };
 };
 
+/** Overrides that do not say what they must. */
+class OverridesUnusable extends Error {}
+
+const overridesFrom = async (options: { range?: string; overrides?: string }): Promise<Overrides> => {
+  const { range, overrides: file } = options;
+  const drawn = /^(\d+)-(\d+)$/.exec(range ?? '');
+  if (range !== undefined && !drawn)
+    throw new OverridesUnusable(`--range ${range}: two frame numbers are expected, such as 0-99.`);
+  const text = file === undefined ? '{}' : await readFile(file, 'utf8').catch(() => null);
+  if (text === null) throw new OverridesUnusable(`${file}: there is no such file. Check the path.`);
+  let written: unknown;
+  try {
+    written = JSON.parse(text);
+  } catch {
+    throw new OverridesUnusable(`${file}: it is not JSON. Export it again.`);
+  }
+  const parsed = Overrides.safeParse({
+    ...(written as object),
+    ...(drawn ? { range: { startFrame: Number(drawn[1]), endFrame: Number(drawn[2]) } } : {}),
+  });
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new OverridesUnusable(`${file ?? '--range'}: ${issue.path.join('.')}: ${issue.message}.`);
+};
+
 const run = async (): Promise<number> => {
   try {
     command.parse();
   } catch (error) {
     return error instanceof CommanderError && error.exitCode === 0 ? EXIT.measured : EXIT.usage;
   }
-  const options = command.opts<{ spec: string; json?: boolean; gate?: boolean }>();
+  const options = command.opts<{
+    spec: string;
+    range?: string;
+    overrides?: string;
+    json?: boolean;
+    gate?: boolean;
+  }>();
   try {
+    const overrides = await overridesFrom(options);
     const spec = await findSpec(options.spec);
-    const measurement = await measureClip(command.args[0], { progress: progressLine() });
+    const measurement = await measureClip(command.args[0], { overrides, progress: progressLine() });
     const document = MeasureDocument.parse({ ...measurement, ...scoreMeasurement(measurement, spec) });
     process.stdout.write(`${options.json ? JSON.stringify(document) : asTable(document)}\n`);
     return options.gate && document.verdict === 'fail' ? EXIT.failed : EXIT.measured;
   } catch (error) {
-    if (error instanceof SpecUnusable) {
+    if (
+      error instanceof SpecUnusable ||
+      error instanceof OverridesUnusable ||
+      error instanceof CubeUnusable
+    ) {
       say(error.message);
       return EXIT.usage;
     }

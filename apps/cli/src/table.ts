@@ -1,4 +1,10 @@
-import { DEFECT_NAMES, DEFECTS, TREATMENT_NAMES, type MeasureDocument } from '@bevrin/contract';
+import {
+  DEFECT_NAMES,
+  DEFECTS,
+  SUBJECT_NAMES,
+  TREATMENT_NAMES,
+  type MeasureDocument,
+} from '@bevrin/contract';
 
 const amount = (value: number, unit: string): string =>
   `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
@@ -24,6 +30,8 @@ export const asTable = (document: MeasureDocument): string => {
       );
     else lines.push(`${name}measured, not judged by this spec`);
   }
+  for (const f of findings.filter((f) => f.verdict !== 'pass' && f.defect === 'conform'))
+    lines.push(`${SUBJECT_NAMES.conform.padEnd(16)}${f.because}`);
   lines.push('', `verdict under ${spec.name}, version ${spec.version}: ${verdict}`);
   for (const step of plan.steps)
     lines.push(

@@ -2,7 +2,15 @@ import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
-import type { Batch, Clip, ClipDetail, CreateBatch, DeliverySpec } from '@bevrin/contract';
+import type {
+  Batch,
+  Clip,
+  ClipDetail,
+  CreateBatch,
+  DeliverySpec,
+  Measurement,
+  TruthRow,
+} from '@bevrin/contract';
 import { scoreMeasurement } from '@bevrin/core';
 import { printable } from '@bevrin/media';
 import type { Database } from './database/connect.js';
@@ -85,6 +93,25 @@ export class ClipStore {
       .where(eq(clips.batchId, batchId))
       .orderBy(asc(clips.position))) satisfies ListedRow[];
     return rows.map((row) => this.toClip(row));
+  }
+
+  /** What was put into the drawn clips of a batch, and what was read. */
+  async truthOf(batchId: string): Promise<TruthRow[]> {
+    const rows = await this.database
+      .select({ id: clips.id, name: clips.name, truth: clips.truth, measurement: clips.measurement })
+      .from(clips)
+      .where(eq(clips.batchId, batchId))
+      .orderBy(asc(clips.position));
+    return rows.flatMap(({ id, name, truth, measurement }) =>
+      truth.map((t) => ({
+        clipId: id,
+        clip: name,
+        what: t.what,
+        unit: t.unit,
+        putIn: t.value,
+        read: measurement && valueOf(measurement, t.reading),
+      })),
+    );
   }
 
   async row(id: string): Promise<ClipRow> {
@@ -181,3 +208,11 @@ export class ClipStore {
     };
   }
 }
+
+/** A single value of a measurement by its path, such as `noise.lumaPct`. */
+const valueOf = ({ readings }: Measurement, path: string): number | null => {
+  const [measure, name] = path.split('.');
+  const reading = Object.entries(readings).find(([m]) => m === measure)?.[1];
+  const value = (reading?.values as Record<string, unknown> | undefined)?.[name];
+  return typeof value === 'number' ? value : null;
+};

@@ -7,6 +7,7 @@ import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';
 import { Shell } from './parts/Shell.js';
+import { TruthView } from './truth/TruthView.js';
 import './style.css';
 
 createRoot(document.getElementById('root')!).render(
@@ -18,6 +19,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/" element={<BatchListView />} />
             <Route path="/batches/:batchId" element={<BatchView />} />
             <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
+            <Route path="/batches/:batchId/truth" element={<TruthView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
         </Routes>

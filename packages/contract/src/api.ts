@@ -44,6 +44,17 @@ export type Batch = z.infer<typeof Batch>;
 export const BatchDetail = z.strictObject({ batch: Batch, spec: DeliverySpec, clips: z.array(Clip) });
 export type BatchDetail = z.infer<typeof BatchDetail>;
 
+/** For a batch of drawn clips: what was put in against what was read; `read` is `null` where it was not measured. */
+export const TruthRow = z.strictObject({
+  clipId: z.uuid(),
+  clip: z.string(),
+  what: z.string(),
+  unit: z.string(),
+  putIn: z.number(),
+  read: z.number().nullable(),
+});
+export type TruthRow = z.infer<typeof TruthRow>;
+
 export const CreateBatch = z.strictObject({
   name: z.string().trim().min(1, 'Give the batch a name.').max(200),
   production: z.string().trim().max(200).default(''),

@@ -19,6 +19,10 @@ export const batchRoutes = (store: ClipStore, jobs: MeasureJobs, mediaDirs: read
         void response.status(201).json(await store.createBatch(CreateBatch.parse(request.body))),
     )
     .get('/batches/:id', async (request, response) => void response.json(await detail(request.params.id)))
+    .get(
+      '/batches/:id/truth',
+      async (request, response) => void response.json(await store.truthOf(request.params.id)),
+    )
     .patch('/batches/:id', async (request, response) => {
       await store.changeSpec(request.params.id, UpdateBatch.parse(request.body).specId);
       response.json(await detail(request.params.id));

@@ -8,6 +8,7 @@ import {
   type ClipDetail,
   type CreateBatch,
   type DeliverySpec,
+  type TruthRow,
 } from '@bevrin/contract';
 
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
@@ -32,6 +33,7 @@ export const api = createApi({
         source.close();
       },
     }),
+    truth: build.query<TruthRow[], string>({ query: (id) => `batches/${id}/truth` }),
     changeSpec: build.mutation<BatchDetail, { batchId: string; specId: string }>({
       query: ({ batchId, specId }) => ({ url: `batches/${batchId}`, method: 'PATCH', body: { specId } }),
       invalidatesTags: (_result, _error, { batchId }) => [{ type: 'batch', id: batchId }, 'clip', 'batches'],

@@ -1,4 +1,5 @@
 import { useState, type FormEvent } from 'react';
+import { Link } from 'react-router';
 import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Verdict } from '../parts/Verdict.js';
@@ -60,6 +61,11 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
           </select>
         </label>
         <span className="ml-auto flex items-center gap-3">
+          {clips.some((c) => c.truth.length > 0) && (
+            <Link className="hover:underline" to={`/batches/${batch.id}/truth`}>
+              Truth against reading
+            </Link>
+          )}
           <PathForm batchId={batch.id} />
           <button className="button" onClick={onAdd}>
             Add files

@@ -1,0 +1,65 @@
+import { expect } from 'chai';
+import { WavePicture } from '../../../../tests/support/wave-picture.js';
+import { smoothed, type Level } from '../picture/pyramid.js';
+import { cameraMotion } from './camera.js';
+import { STILL } from './similarity.js';
+import { followTiles } from './tiles.js';
+
+const [W, H] = [320, 180];
+const scene = new WavePicture(5);
+const other = new WavePicture(17);
+
+/** The scene, moved; over a share of the width another picture that goes its own way. */
+const drawn = (
+  dx: number,
+  dy: number,
+  turn = 0,
+  subject: { share: number; dx: number } | null = null,
+  gain = 1,
+): Level => {
+  const samples = new Float32Array(W * H);
+  for (let y = 0, i = 0; y < H; y++)
+    for (let x = 0; x < W; x++, i++) {
+      const [ux, uy] = [x - (W - 1) / 2, y - (H - 1) / 2];
+      const inside = subject && Math.abs(ux) < (subject.share * W) / 2;
+      const v = inside ? other.at(x - subject.dx, y) : scene.at(x - dx + turn * uy, y - dy - turn * ux);
+      samples[i] = 4096 + gain * (18000 + 1200 * v);
+    }
+  return smoothed({ width: W, height: H, samples });
+};
+
+const motionFrom = (a: Level, b: Level, first = STILL) =>
+  cameraMotion(followTiles(a, b, first, null, 4096), first, W, H)!;
+
+describe('the camera from tiles', () => {
+  it('is followed to a fiftieth of a pixel, with its turn', () => {
+    const { motion, following } = motionFrom(drawn(0, 0), drawn(1.37, -0.62, 0.004));
+    expect(motion.dx).to.be.closeTo(1.37, 0.02);
+    expect(motion.dy).to.be.closeTo(-0.62, 0.02);
+    expect(motion.turn).to.be.closeTo(0.004, 0.0004);
+    expect(following).to.be.greaterThan(0.9);
+  });
+
+  it('is not drawn along by a subject that fills a third of the width, nor by light', () => {
+    const { motion, otherwise } = motionFrom(
+      drawn(0, 0, 0, { share: 0.34, dx: 0 }),
+      drawn(0.8, 0.3, 0, { share: 0.34, dx: -3.2 }, 1.15),
+    );
+    expect(motion.dx).to.be.closeTo(0.8, 0.05);
+    expect(motion.dy).to.be.closeTo(0.3, 0.05);
+    expect(otherwise).to.be.within(0.15, 0.45);
+  });
+
+  it('looks for nothing where a mask lies', () => {
+    const mask = new Uint8Array(W * H);
+    for (let i = 0; i < mask.length; i++) if (i % W < W / 2) mask[i] = 1;
+    const tiles = followTiles(drawn(0, 0), drawn(0.5, 0), STILL, mask, 4096);
+    expect(tiles.count).to.be.greaterThan(20);
+    for (let i = 0; i < tiles.count; i++) expect(tiles.x[i]).to.be.greaterThan(-8);
+  });
+
+  it('finds nothing to follow in a blank picture', () => {
+    const blank: Level = { width: W, height: H, samples: new Float32Array(W * H).fill(20000) };
+    expect(cameraMotion(followTiles(blank, blank, STILL, null, 4096), STILL, W, H)).to.equal(null);
+  });
+});

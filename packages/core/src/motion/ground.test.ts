@@ -1,0 +1,52 @@
+import { expect } from 'chai';
+import { barsOf } from './bars.js';
+import { cadenceOf, RepeatFinder } from './repeats.js';
+
+const [W, H] = [64, 36];
+const picture = (of: (x: number, y: number) => number) => ({
+  width: W,
+  height: H,
+  samples: Float32Array.from({ length: W * H }, (_, i) => of(i % W, Math.floor(i / W))),
+});
+
+describe('black bars', () => {
+  const lit = (x: number, y: number): number => 20000 + 100 * x + 37 * y;
+  it('are counted on each side', () => {
+    const letterbox = picture((x, y) => (y < 4 || y >= H - 5 ? 4096 : lit(x, y)));
+    expect(barsOf(letterbox, 4800)).to.deep.equal({ top: 4, bottom: 5, left: 0, right: 0 });
+    const pillars = picture((x, y) => (x < 8 || x >= W - 8 ? 4100 : lit(x, y)));
+    expect(barsOf(pillars, 4800)).to.deep.equal({ top: 0, bottom: 0, left: 8, right: 8 });
+  });
+
+  it('are not seen in a picture that is dark all over, nor in one without any', () => {
+    expect(
+      barsOf(
+        picture(() => 4096),
+        4800,
+      ),
+    ).to.deep.equal({ top: 0, bottom: 0, left: 0, right: 0 });
+    expect(barsOf(picture(lit), 4800)).to.deep.equal({ top: 0, bottom: 0, left: 0, right: 0 });
+  });
+});
+
+describe('repeated frames', () => {
+  const moving = (f: number) => picture((x, y) => 20000 + 5000 * Math.sin((x + 1.3 * f) / 5 + y / 7));
+  it('are found, a trace of difference notwithstanding, and their rhythm named', () => {
+    const finder = new RepeatFinder();
+    for (let f = 0; f < 40; f++) {
+      const shown = f % 5 === 4 ? f - 1 : f;
+      const { samples, ...size } = moving(shown);
+      finder.take({ ...size, samples: samples.map((v, i) => v + (f % 5 === 4 && i % 3 === 0 ? 2 : 0)) });
+    }
+    const found = finder.finish();
+    expect([...found]).to.deep.equal([4, 9, 14, 19, 24, 29, 34, 39]);
+    expect(cadenceOf(found)).to.equal(5);
+  });
+
+  it('are none where the camera only goes slower', () => {
+    const finder = new RepeatFinder();
+    for (let f = 0; f < 30; f++) finder.take(moving(f < 15 ? f : 15 + (f - 15) * 0.4));
+    expect(finder.finish().size).to.equal(0);
+    expect(cadenceOf(new Set([3, 9, 11, 30]))).to.equal(null);
+  });
+});

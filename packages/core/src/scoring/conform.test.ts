@@ -1,0 +1,58 @@
+import { expect } from 'chai';
+import type { Measurement } from '@bevrin/contract';
+import { measurementWith } from '../../../../tests/support/measurement.js';
+import { conformFindings } from './conform.js';
+
+const clip = (change: Partial<Measurement['clip']>): Measurement => {
+  const clean = measurementWith();
+  return { ...clean, clip: { ...clean.clip, ...change } };
+};
+
+describe('facts against the delivery', () => {
+  it('asks for nothing that the spec does not ask for', () => {
+    expect(conformFindings(clip({}), {})).to.deep.equal([]);
+  });
+
+  it('passes a file that is as asked for', () => {
+    const findings = conformFindings(clip({}), {
+      width: 1920,
+      height: 1080,
+      frameRates: ['25/1', '50/1'],
+      scan: 'progressive',
+      leastBitDepth: 10,
+      range: 'limited',
+      constantFrameRate: true,
+    });
+    expect(findings).to.have.length(6);
+    expect(findings.every((f) => f.verdict === 'pass' && f.severity === 0)).to.equal(true);
+  });
+
+  const wrong: [
+    string,
+    Partial<Measurement['clip']>,
+    Parameters<typeof conformFindings>[1],
+    string,
+    string,
+  ][] = [
+    ['a frame rate', { frameRate: '30000/1001' }, { frameRates: ['25/1'] }, 'fail', '29.97 fps'],
+    ['fields', { scan: 'interlaced' }, { scan: 'progressive' }, 'fail', 'interlaced'],
+    ['a size', { width: 1280, height: 720 }, { width: 1920, height: 1080 }, 'marginal', '1280×720'],
+    ['8 bits', { bitDepth: 8 }, { leastBitDepth: 10 }, 'marginal', '8 bit'],
+    ['uneven time', { variableFrameRate: true }, { constantFrameRate: true }, 'fail', 'uneven'],
+    [
+      'repeated frames',
+      { duplicateFrames: 20, repeatEvery: 5 },
+      { mostRepeatedPct: 2 },
+      'fail',
+      'one in every 5',
+    ],
+    ['blocks', { blockiness: 1.9 }, { mostBlocky: 1.3 }, 'marginal', '8×8'],
+  ];
+  for (const [what, change, asked, verdict, says] of wrong)
+    it(`names ${what} that is not as asked for, and what it is`, () => {
+      const [finding] = conformFindings(clip(change), asked);
+      expect(finding).to.include({ defect: 'conform', verdict });
+      expect(finding.because).to.contain(says);
+      expect(finding.severity).to.be.greaterThan(0);
+    });
+});
