@@ -7,7 +7,7 @@ import { DeliverySpec, MeasureDocument } from '@bevrin/contract';
 export const SCHEMAS = { 'measure-document': MeasureDocument, 'delivery-spec': DeliverySpec };
 
 export const published = (schema: z.ZodType): string =>
-  `${JSON.stringify(z.toJSONSchema(schema), null, 2)}\n`;
+  `${JSON.stringify(z.toJSONSchema(schema, { io: 'input' }), null, 2)}\n`;
 
 if (process.argv[1]?.endsWith('schemas.ts'))
   for (const [name, schema] of Object.entries(SCHEMAS))

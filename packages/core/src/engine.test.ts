@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { DEFECTS, Measurement, type ClipFacts } from '@bevrin/contract';
+import { DEFECTS, Measurement, type ClipFacts, type Overrides } from '@bevrin/contract';
 import { beginMeasurement } from './engine.js';
 import { burstOf } from './picture/frame.js';
 import { WavePicture } from '../../../tests/support/wave-picture.js';
@@ -28,13 +28,20 @@ const facts = (width: number, height: number, frames: number): ClipFacts => ({
 type Luma = (x: number, y: number, frame: number) => number;
 
 /** Feeds a measurement with a drawn picture, as a decoder would. */
-const measureDrawn = (clip: ClipFacts, luma: Luma, really = clip.frames): Measurement => {
-  const measurement = beginMeasurement(clip);
+const measureDrawn = (
+  clip: ClipFacts,
+  luma: Luma,
+  really = clip.frames,
+  overrides: Overrides = {},
+): Measurement => {
+  const measurement = beginMeasurement(clip, { overrides });
+  const first = overrides.range?.startFrame ?? 0;
+  const last = Math.min(really - 1, overrides.range?.endFrame ?? really);
   const { small } = measurement.plan;
   const [cw, ch] = [Math.ceil(clip.width / 2), Math.ceil(clip.height / 2)];
-  for (let f = 0; f < really; f++) {
+  for (let f = 0; f + first <= last; f++) {
     const full = Uint8Array.from({ length: clip.width * clip.height }, (_, i) =>
-      luma(i % clip.width, Math.floor(i / clip.width), f),
+      luma(i % clip.width, Math.floor(i / clip.width), f + first),
     );
     const [kx, ky] = [clip.width / small.width, clip.height / small.height];
     const reduced = Uint16Array.from(
@@ -63,7 +70,25 @@ const hash = (x: number, y: number, f: number): number => {
   h = Math.imul(h ^ (h >>> 13), 1274126177);
   return ((h ^ (h >>> 16)) >>> 0) / 4294967296;
 };
-const waves = new WavePicture(5);
+/** The picture of many waves, worked out once and read between its pixels: it is asked for millions of times. */
+const waves = (() => {
+  const [width, height, margin] = [460, 380, 40];
+  const picture = new WavePicture(5);
+  const table = Float32Array.from({ length: width * height }, (_, i) =>
+    picture.at((i % width) - margin, Math.floor(i / width) - margin),
+  );
+  return {
+    at: (x: number, y: number): number => {
+      const [u, v] = [x + margin, y + margin];
+      const [iu, iv] = [Math.floor(u), Math.floor(v)];
+      const [fu, fv] = [u - iu, v - iv];
+      const i = iv * width + iu;
+      const top = table[i] + (table[i + 1] - table[i]) * fu;
+      const bottom = table[i + width] + (table[i + width + 1] - table[i + width]) * fu;
+      return top + (bottom - top) * fv;
+    },
+  };
+})();
 
 describe('the engine', function () {
   this.timeout(60_000);
@@ -116,9 +141,113 @@ describe('the engine', function () {
     expect(measureDrawn(facts(64, 64, 40), () => 90, 31).clip.frames).to.equal(31);
   });
 
-  it('says of what is not built that it is not built', () => {
-    const { readings } = measureDrawn(facts(64, 64, 20), () => 90);
-    for (const defect of ['shake', 'rollingShutter', 'banding', 'moire', 'softness'] as const)
-      expect(readings[defect]).to.include({ state: 'notMeasurable', reason: 'not built yet' });
+  for (const [name, luma] of pictures)
+    it(`answers every defect on ${name} where the picture is large enough for all of them`, () => {
+      const result = measureDrawn(facts(320, 192, 26), luma);
+      expect(JSON.stringify(Measurement.parse(result))).not.to.match(/NaN|Infinity/);
+      for (const defect of DEFECTS) {
+        const reading = result.readings[defect];
+        if (reading.state === 'measured') expect(reading.confidence, defect).to.be.within(0, 1);
+      }
+    });
+
+  it('answers a frame of 4096×2160, and pixels that are not square', () => {
+    const large = measureDrawn(
+      facts(4096, 2160, 2),
+      (x, y, f) => 30 + (x >> 5) + (y >> 6) + 8 * hash(x, y, f),
+    );
+    expect(JSON.stringify(large)).not.to.match(/NaN|Infinity/);
+    const anamorphic = measureDrawn(
+      { ...facts(144, 96, 14), pixelAspect: 1.422 },
+      (x, y, f) => 100 + 12 * waves.at(x + f, y),
+    );
+    expect(() => Measurement.parse(anamorphic)).not.to.throw();
+  });
+
+  const blank = () => measureDrawn(facts(320, 192, 26), (x, y, f) => 120 + 3 * hash(x, y, f)).readings;
+  it('says why shake, read-out and softness cannot be told where there is nothing to follow', () => {
+    const { shake, rollingShutter, softness } = blank();
+    for (const reading of [shake, rollingShutter, softness]) expect(reading.state).to.equal('notMeasurable');
+    expect(shake.reason).to.contain('detail');
+    expect(softness.reason).to.contain('edges');
+  });
+
+  it('says that a read-out cannot show where the camera stands still', () => {
+    const { rollingShutter } = measureDrawn(facts(320, 192, 26), (x, y, f) =>
+      Math.round(120 + 9 * waves.at(x, y) + 2 * hash(x, y, f)),
+    ).readings;
+    expect(rollingShutter.reason).to.contain('stands still');
+  });
+
+  it('is less sure of a short clip than of a long one', () => {
+    const shaken: Luma = (x, y, f) =>
+      Math.round(120 + 9 * waves.at(x + 2 * Math.sin(f), y + Math.cos(1.7 * f)));
+    const [short, long] = [14, 60].map((n) => measureDrawn(facts(320, 192, n), shaken).readings.shake);
+    expect(short.state).to.equal('measured');
+    expect(short.confidence).to.be.lessThan(long.confidence);
+  });
+
+  it('measures between an in and an out point as if the clip were no longer, and says where in the clip it is', () => {
+    const luma: Luma = (x, y, f) =>
+      Math.round(120 + 9 * waves.at(x + 2 * Math.sin(f), y) + 6 * hash(x, y, f));
+    const range = { startFrame: 12, endFrame: 41 };
+    const part = measureDrawn(facts(192, 128, 60), luma, 60, { range });
+    const alone = measureDrawn(facts(192, 128, 30), (x, y, f) => luma(x, y, f + 12));
+    expect(part.clip.frames).to.equal(60);
+    expect(part.shots).to.deep.equal([range]);
+    expect(part.readings.noise.values).to.deep.equal(alone.readings.noise.values);
+    const jitter = (part.readings.shake.series as { jitterX: (number | null)[] }).jitterX;
+    expect(jitter).to.have.length(60);
+    expect(jitter[11]).to.equal(null);
+    expect(jitter[12]).to.not.equal(null);
+  });
+
+  it('takes a camera for locked off when the technician says so', () => {
+    const drifting: Luma = (x, y, f) => Math.round(120 + 9 * waves.at(x + 0.2 * f, y));
+    const read = (intent?: 'locked-off') => {
+      const { shake } = measureDrawn(facts(320, 192, 60), drifting, 60, intent ? { intent } : {}).readings;
+      if (shake.state !== 'measured') throw new Error(shake.reason);
+      return shake.values;
+    };
+    expect(read().jitterRmsPx).to.be.lessThan(0.3);
+    expect(read('locked-off')).to.include({ camera: 'locked-off' });
+    expect(read('locked-off').jitterRmsPx).to.be.closeTo((0.2 * 60) / Math.sqrt(12), 0.3);
+  });
+
+  it('leaves out what is masked: a lamp that blinks in a corner', () => {
+    const blinking: Luma = (x, y, f) =>
+      Math.round((x < 200 ? (f % 6 < 3 ? 1.2 : 1) : 1) * (90 + 6 * waves.at(x, y)));
+    const depth = (masks: NonNullable<Overrides['masks']>): number => {
+      const { flicker } = measureDrawn(facts(320, 192, 48), blinking, 48, { masks }).readings;
+      return flicker.state === 'measured' ? flicker.values.depthPct : NaN;
+    };
+    const lamp = { shape: { kind: 'rectangle' as const, x: 0, y: 0, width: 204, height: 192 } };
+    expect(depth([])).to.be.greaterThan(3);
+    expect(depth([lamp])).to.be.lessThan(0.5);
+  });
+
+  it('reads noise in the patch that was drawn and nowhere else', () => {
+    const uneven: Luma = (x, y, f) =>
+      Math.round(120 + (x < 160 ? 3 : 12) * (hash(x, y, f) - 0.5) * Math.sqrt(12));
+    const luma = (noisePatch?: Overrides['noisePatch']): number => {
+      const { noise } = measureDrawn(
+        facts(320, 192, 12),
+        uneven,
+        12,
+        noisePatch ? { noisePatch } : {},
+      ).readings;
+      return noise.state === 'measured' ? noise.values.lumaPct : NaN;
+    };
+    expect(luma({ x: 8, y: 8, width: 128, height: 160 })).to.be.closeTo(300 / 219, 0.15);
+    expect(luma({ x: 184, y: 8, width: 128, height: 160 })).to.be.closeTo(1200 / 219, 0.5);
+  });
+
+  it('reads noise after a lift as the lift steepens it', () => {
+    const grey: Luma = (x, y, f) => Math.round(60 + 4 * (hash(x, y, f) - 0.5) * Math.sqrt(12));
+    const { noise } = measureDrawn(facts(320, 192, 12), grey, 12, {
+      viewing: { kind: 'lift', stops: 2 },
+    }).readings;
+    if (noise.state !== 'measured') throw new Error(noise.reason);
+    expect(noise.values.gradedLumaPct! / noise.values.lumaPct).to.be.closeTo(4 ** 0.45, 0.1);
   });
 });
