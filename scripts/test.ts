@@ -14,7 +14,15 @@ const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeo
 const SUITES: [name: string, args: string[]][] = [
   [
     'unit and accuracy tests',
-    ['--parallel', '--jobs', '2', 'packages/**/*.test.ts', 'apps/web/**/*.test.ts', 'apps/cli/**/*.test.ts'],
+    [
+      '--parallel',
+      '--jobs',
+      '2',
+      'tests/accuracy/**/*.test.ts',
+      'packages/**/*.test.ts',
+      'apps/web/**/*.test.ts',
+      'apps/cli/**/*.test.ts',
+    ],
   ],
   ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
   ['browser tests', ['tests/e2e/**/*.test.ts']],

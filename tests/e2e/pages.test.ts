@@ -207,6 +207,25 @@ describe('the pages', function () {
     );
   });
 
+  it('shows the evidence of every defect that was measured, with its curves', async () => {
+    await page.getByRole('tab', { name: 'Evidence' }).click();
+    const defects = page.getByRole('group', { name: 'Defects' });
+    for (const [name, says] of [
+      ['Shake', 'crop to hide it'],
+      ['Softness', 'width of its detail'],
+      ['Banding', 'bits really used'],
+    ] as const) {
+      await defects.getByRole('button', { name }).click();
+      await page.getByText(says).waitFor();
+      await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+    }
+    await defects.getByRole('button', { name: 'Rolling shutter' }).click();
+    await page
+      .getByText(/Rolling shutter was not measured|read-out/)
+      .first()
+      .waitFor();
+  });
+
   it('lists the keys', async () => {
     await page.getByRole('button', { name: 'Keys' }).click();
     await page.getByRole('dialog').getByText('one frame back or on').waitFor();

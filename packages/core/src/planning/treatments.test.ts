@@ -1,0 +1,174 @@
+import { expect } from 'chai';
+import { DeliverySpec, TREATMENTS, type Measurement, type Readings } from '@bevrin/contract';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { scoreMeasurement } from '../scoring/score.js';
+import { measurementWith } from '../../../../tests/support/measurement.js';
+
+const spec = DeliverySpec.parse(JSON.parse(readFileSync(join('specs', 'broadcast-hd.json'), 'utf8')));
+const measured = <V, S>(values: V, series: S) => ({
+  state: 'measured' as const,
+  reason: null,
+  confidence: 0.9,
+  values,
+  series,
+  regions: [],
+});
+const clean = {
+  shake: measured(
+    {
+      jitterRmsPx: 0.5,
+      jitterPctWidth: 0.03,
+      peakPx: 1,
+      jitterRmsDeg: 0.01,
+      dominantHz: 3,
+      cropPct: 0.4,
+      movingSubjectPct: 2,
+      camera: 'hand-held' as const,
+      spectrum: [],
+    },
+    { jitterX: [], jitterY: [], intendedX: [], intendedY: [] },
+  ),
+  rollingShutter: measured(
+    { readoutFraction: 0.2, readoutMs: 8, skewDeg: 0.1, wobblePx: 0.2, candidates: [] },
+    { leanPx: [] },
+  ),
+  banding: measured(
+    { areaPct: 0, stepPct: 0, index: 0, effectiveBits: 10, histogram: { firstCode: 64, counts: [] } },
+    {},
+  ),
+  moire: measured({ index: 0, areaPct: 0, patternCount: 0, patterns: [] }, {}),
+  softness: measured(
+    {
+      blurSigmaPx: 0.6,
+      mtf50: 0.3,
+      effectiveWidth: 1920,
+      effectiveScale: 1,
+      softFrames: [],
+      softFramesPct: 0,
+    },
+    { detailPct: [] },
+  ),
+};
+const planOf = (change: Partial<Readings>, clip: Partial<Measurement['clip']> = {}) => {
+  const base = measurementWith();
+  return scoreMeasurement(
+    { ...base, clip: { ...base.clip, ...clip }, readings: { ...base.readings, ...clean, ...change } },
+    spec,
+  ).plan.steps;
+};
+const shaken = measured(
+  { ...clean.shake.values, jitterPctWidth: 0.6, jitterRmsDeg: 0.2, cropPct: 5, movingSubjectPct: 25 },
+  clean.shake.series,
+);
+const pattern = {
+  x: 10,
+  y: 20,
+  width: 128,
+  height: 64,
+  startFrame: 0,
+  endFrame: 99,
+  strength: 4,
+  periodPx: 12,
+  kind: 'colour' as const,
+  crawlPxPerFrame: 5,
+};
+
+describe('treatments', () => {
+  it('leave a clean clip alone', () => {
+    expect(planOf({})).to.deep.equal([]);
+  });
+
+  it('steady shake with no more strength and crop than the limit asks for, and mask what goes its own way', () => {
+    const [step, ...others] = planOf({ shake: shaken });
+    expect(others).to.be.empty;
+    expect(step.treatment).to.equal('stabilise');
+    // 0.6 % to 0.15 % is three quarters; a stabiliser leaves an eighth of what it takes.
+    expect(step.settings.strengthPct).to.be.closeTo((100 * 0.75) / 0.88, 1);
+    expect(step.cost.cropPct).to.be.closeTo((5 * 0.75) / 0.88, 0.1);
+    expect(step.settings.motionModel).to.contain('rotation');
+    expect(step.risks.join(' ')).to.contain('mask');
+    expect(step.expect.to).to.be.closeTo(0.15, 0.01);
+  });
+
+  it('straighten the rows before they steady, by the time of a row', () => {
+    const rolling = measured(
+      { ...clean.rollingShutter.values, readoutFraction: 0.7, readoutMs: 28, skewDeg: 4 },
+      clean.rollingShutter.series,
+    );
+    const steps = planOf({ shake: shaken, rollingShutter: rolling });
+    expect(steps.map((s) => s.treatment)).to.deep.equal(['straightenRows', 'stabilise']);
+    expect(steps[0].settings.rowTimeUs).to.be.closeTo(28_000 / 1080, 0.05);
+  });
+
+  it('rebuild only frames that have sharp neighbours', () => {
+    const run = { startFrame: 20, endFrame: 21, cause: 'shake' as const, recoverable: true };
+    const soft = (runs: (typeof run)[]) =>
+      measured({ ...clean.softness.values, softFrames: runs, softFramesPct: 14 }, clean.softness.series);
+    const [step] = planOf({
+      softness: soft([run, { ...run, startFrame: 40, endFrame: 51, recoverable: false }]),
+    });
+    expect(step.treatment).to.equal('rebuildFrames');
+    expect(step.settings.frames).to.deep.equal([[20, 21]]);
+    expect(step.risks.join(' ')).to.contain('cannot be rebuilt');
+    expect(planOf({ softness: soft([{ ...run, recoverable: false }]) })).to.deep.equal([]);
+  });
+
+  it('treat moiré in its regions, chroma first', () => {
+    const [step] = planOf({
+      moire: measured({ index: 60, areaPct: 4, patternCount: 1, patterns: [pattern] }, {}),
+    });
+    expect(step.treatment).to.equal('reduceMoire');
+    expect(step.settings.regions).to.deep.equal([[10, 20, 128, 64]]);
+    expect(step.settings.first).to.equal('chroma');
+  });
+
+  it('deband above the step and dither below it', () => {
+    const [step] = planOf({
+      banding: measured({ ...clean.banding.values, areaPct: 30, stepPct: 1.6, index: 70 }, {}),
+    });
+    expect(step.treatment).to.equal('deband');
+    expect(step.settings.thresholdPct).to.be.greaterThan(1.6);
+    expect(step.settings.ditherPct).to.be.lessThan(1.6);
+  });
+
+  it('sharpen last, and warn of the noise that rises with it', () => {
+    const soft = measured({ ...clean.softness.values, blurSigmaPx: 2.4 }, clean.softness.series);
+    const noisy = measurementWith({ noise: { lumaPct: 3 } }).readings.noise;
+    const steps = planOf({ softness: soft, noise: noisy, shake: shaken });
+    expect(steps.map((s) => s.treatment)).to.deep.equal(['reduceNoise', 'stabilise', 'sharpen']);
+    expect(steps[2].risks.join(' ')).to.contain('noise');
+  });
+
+  it('conform first of all', () => {
+    const steps = planOf({ shake: shaken }, { variableFrameRate: true });
+    expect(steps.map((s) => s.treatment)).to.deep.equal(['conform', 'stabilise']);
+  });
+
+  it('correct spots and specks where they were found', () => {
+    const { hotPixels } = measurementWith({
+      hotPixels: {
+        spots: [{ x: 300, y: 200, radiusPx: 12, contrastPct: -9, worstFrame: 33 }],
+        spotCount: 1,
+        specks: {
+          perFrame: 2,
+          medianAreaPx: 40,
+          largestPct: 0.1,
+          frames: [{ frame: 7, specks: [{ x: 5, y: 6, areaPx: 40, contrastPct: 20 }] }],
+        },
+        specksPerFrame: 2,
+      },
+    }).readings;
+    const steps = planOf({ hotPixels });
+    expect(steps.map((s) => s.treatment)).to.deep.equal(['correctSpots', 'removeSpecks']);
+    expect(steps[0].settings.positions).to.deep.equal([[300, 200, 12]]);
+    expect(steps[0].check.join(' ')).to.contain('33');
+  });
+
+  it('stand in the order of work', () => {
+    expect(TREATMENTS.indexOf('deflicker')).to.be.lessThan(TREATMENTS.indexOf('reduceNoise'));
+    expect(TREATMENTS.indexOf('correctPixels')).to.be.lessThan(TREATMENTS.indexOf('stabilise'));
+    expect(TREATMENTS.indexOf('straightenRows')).to.be.lessThan(TREATMENTS.indexOf('stabilise'));
+    expect(TREATMENTS[TREATMENTS.length - 1]).to.equal('sharpen');
+  });
+});
