@@ -12,4 +12,5 @@ export * from './scene/scene.js';
 export * from './scene/studies.js';
 export * from './scene/texture.js';
 export * from './study-clip.js';
+export * from './tidewater/clip.js';
 export * from './tidewater/scenario.js';
