@@ -6,6 +6,12 @@ import type { TileMotions } from './tiles.js';
 /** Row bands whose own displacement is kept: enough to follow a camera through the read-out of one frame. */
 export const ROW_BANDS = 10;
 
+/** A place in a picture, pixels about its middle. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
 /** How the camera moved between two pictures, in pixels of them. */
 export interface CameraMotion {
   readonly motion: Similarity;
@@ -45,8 +51,11 @@ const BACKS = 0.6;
 /** Subjects stand in the middle more often than not. */
 const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
-const LEAD = 1.2;
-const STRIPES_SPEAK = 0.2;
+const LEAD = 1.05;
+const STRIPES_SPEAK = 0.04;
+/** What went its own way a frame ago speaks this much less, this far about, pixels. */
+const STRANGERS_SPEAK = 0.3;
+const STRANGERS_STAY = 16;
 const UNKNOWNS = 2 + 2 * ROW_BANDS;
 
 /**
@@ -55,6 +64,7 @@ const UNKNOWNS = 2 + 2 * ROW_BANDS;
  * sensor plays no part; each row band keeps a displacement of its own.
  * @param first the guess that the tiles were looked for about
  * @param height of the picture, pixels
+ * @param strangersBefore what did not follow the camera a frame ago
  * @returns `null` where too few tiles agree
  */
 export const cameraMotion = (
@@ -62,6 +72,7 @@ export const cameraMotion = (
   first: Similarity,
   width: number,
   height: number,
+  strangersBefore: readonly Place[] = [],
 ): CameraMotion | null => {
   const found: number[] = [];
   for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
@@ -69,7 +80,8 @@ export const cameraMotion = (
   const side = Math.max(width, height) / 2;
   const bandOf = (i: number): number =>
     Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS)));
-  let fit = fromSimilarity(agreed(tiles, found, first, width, height), height);
+  const speaks = speakers(tiles, strangersBefore);
+  let fit = fromSimilarity(agreed(tiles, found, first, width, height, speaks), height);
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
   let reach = NARROWING[0];
@@ -79,7 +91,7 @@ export const cameraMotion = (
       const u = off[i] / reach;
       weights[i] = u < 1 ? (1 - u * u) ** 2 : 0;
     }
-    const next = solve(tiles, found, weights, bandOf, side);
+    const next = solve(tiles, found, weights, bandOf, side, pass === 0);
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
@@ -133,25 +145,55 @@ const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: n
   return Math.sqrt(Math.max(0, tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry));
 };
 
+/**
+ * How much each tile speaks for a motion: one of stripes, which agrees with many, less than one that knows both
+ * directions; and one where something went its own way a frame ago less, for it is likely to do so again.
+ */
+const speakers = (tiles: TileMotions, strangersBefore: readonly Place[]): Float64Array =>
+  Float64Array.from({ length: tiles.count }, (_, i) => {
+    const strange = strangersBefore.some(
+      (s) => Math.abs(s.x - tiles.x[i]) < STRANGERS_STAY && Math.abs(s.y - tiles.y[i]) < STRANGERS_STAY,
+    );
+    const own = STRIPES_SPEAK + (1 - STRIPES_SPEAK) * Math.min(1, 3 * bothWays(tiles, i));
+    const sure = Math.min(1, tiles.xx[i] + tiles.yy[i]);
+    return strange ? STRANGERS_SPEAK * own * sure : own * sure;
+  });
+
 /** How well a tile knows the direction it knows least, 0–1. */
 const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number =>
   (xx[i] + yy[i]) / 2 - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
 
-/** The translation that most tiles back; turn and zoom are the guess's. */
+/**
+ * The translation that most tiles back, with the turn and zoom of the guess or with none: where two things move, a guess
+ * that lies between them has a turn and a zoom that belong to neither.
+ */
 const agreed = (
   tiles: TileMotions,
   found: readonly number[],
   first: Similarity,
   width: number,
   height: number,
+  speaks: Float64Array,
 ): Similarity & { side: number } => {
   const side = Math.max(width, height) / 2;
+  const guessed = mostBacked(tiles, found, first, width, height, speaks);
+  const plain = mostBacked(tiles, found, { ...first, zoom: 0, turn: 0 }, width, height, speaks);
+  const { dx, dy, zoom, turn } = plain.backing > guessed.backing ? plain : guessed;
+  return { dx, dy, zoom, turn, side };
+};
+
+const mostBacked = (
+  tiles: TileMotions,
+  found: readonly number[],
+  first: Similarity,
+  width: number,
+  height: number,
+  speaks: Float64Array,
+): Similarity & { backing: number } => {
   const rest = found.map((i) => ({
     i,
     dx: tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i],
     dy: tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i],
-    // A tile of stripes agrees with many motions: it speaks less than one that knows both directions.
-    speaks: STRIPES_SPEAK + (1 - STRIPES_SPEAK) * Math.min(1, 3 * bothWays(tiles, i)),
   }));
   const backing = (dx: number, dy: number): number => {
     let sum = 0;
@@ -162,7 +204,7 @@ const agreed = (
       if (off > BACKS * BACKS) continue;
       const edge =
         Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height ? AT_THE_EDGE : 1;
-      sum += edge * t.speaks;
+      sum += edge * speaks[i];
     }
     return sum;
   };
@@ -175,7 +217,7 @@ const agreed = (
     const backed = backing(t.dx, t.dy);
     if (backed > best.backing) best = { dx: t.dx, dy: t.dy, backing: backed };
   }
-  return { dx: best.dx, dy: best.dy, zoom: first.zoom, turn: first.turn, side };
+  return { ...best, zoom: first.zoom, turn: first.turn };
 };
 
 const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
@@ -187,6 +229,7 @@ const TIE = 0.003;
  * subject cannot bend the bands that it fills.
  */
 const STIFF = 6;
+const RIGID = 1e4;
 
 const solve = (
   tiles: TileMotions,
@@ -194,6 +237,7 @@ const solve = (
   weights: Float64Array,
   bandOf: (i: number) => number,
   side: number,
+  rigid: boolean,
 ): Fit | null => {
   normal.fill(0);
   right.fill(0);
@@ -223,6 +267,13 @@ const solve = (
   }
   normal[0] += TIE;
   normal[N + 1] += TIE;
+  // At first all bands go alike: else a subject at the top and the scene at the bottom are two ends of a lean.
+  if (rigid)
+    for (let p = 2; p + 2 < N; p++) {
+      normal[p * N + p] += RIGID;
+      normal[(p + 2) * N + p + 2] += RIGID;
+      normal[(p + 2) * N + p] -= RIGID;
+    }
   const bend = [1, -2, 1];
   for (let b = 0; b + 2 < ROW_BANDS; b++)
     for (let axis = 0; axis < 2; axis++)

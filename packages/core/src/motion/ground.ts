@@ -133,6 +133,10 @@ export class RunningGround implements Ground {
   private follow(before: Level, levels: Prepared): void {
     const { smooth, prepared } = this;
     this.motion = null;
+    const strangersBefore = this.strangersNow.map(({ x, y }) => ({
+      x: x - smooth.width / 2,
+      y: y - smooth.height / 2,
+    }));
     this.strangersNow = [];
     if (!prepared) {
       this.camera.push(null);
@@ -148,7 +152,7 @@ export class RunningGround implements Ground {
     const { motion } = coarse ?? { motion: STILL };
     const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
     const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
-    const camera = cameraMotion(tiles, first, smooth.width, smooth.height);
+    const camera = cameraMotion(tiles, first, smooth.width, smooth.height, strangersBefore);
     if (!camera || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
       this.motion = coarse && scaled(coarse, 2 ** skip);
       this.camera.push(null);

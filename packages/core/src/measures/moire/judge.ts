@@ -29,8 +29,8 @@ const MOST_MOVED = 14;
 const TELLING = 0.5;
 const LEAST_TELLING = 2;
 /** Mean cosine of the difference to what a hypothesis foretells. */
-const FITS = 0.62;
-const BETTER = 0.35;
+const FITS = 0.54;
+const BETTER = 0.4;
 /** A pattern that turns as the scene does, to this mean cosine, belongs to it. */
 const BELONGS = 0.8;
 /** What aliases are folded about, cycles per pixel: the sampling of luma, and of one colour of a mosaic. */

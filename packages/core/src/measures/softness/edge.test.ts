@@ -80,7 +80,10 @@ describe('soft frames', () => {
     const picture = (blur: number) => ({
       width: 64,
       height: 64,
-      samples: Float32Array.from({ length: 4096 }, (_, i) => 9000 * erf((Math.abs((i % 32) - 16) - 8) / blur)),
+      samples: Float32Array.from(
+        { length: 4096 },
+        (_, i) => 9000 * erf((Math.abs((i % 32) - 16) - 8) / blur),
+      ),
     });
     expect(detailOf(picture(3)).x).to.be.lessThan(0.5 * detailOf(picture(0.7)).x);
   });
