@@ -14,6 +14,9 @@ const openClip = async (page: Page, name: string): Promise<void> => {
   await page.getByText(/^frame 0, exact pixels$/).waitFor();
 };
 
+const lane = (page: Page, name: string): Promise<void> =>
+  page.getByRole('group', { name: 'Defects' }).getByRole('button', { name }).click();
+
 const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   batches: async (page) => {
     await page.goto(address);
@@ -36,6 +39,31 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   'clip-hot-pixels': async (page) => {
     await openClip(page, 'TL2_047');
     await page.getByRole('tab', { name: 'Facts and note' }).click();
+  },
+  'clip-shake': async (page) => {
+    await openClip(page, 'TL2_018');
+    await lane(page, 'Shake');
+    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+  },
+  'clip-moire': async (page) => {
+    await openClip(page, 'TL2_023');
+    await lane(page, 'Moiré');
+  },
+  'clip-banding': async (page) => {
+    await openClip(page, 'TL2_049');
+    await lane(page, 'Banding');
+    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+  },
+  'clip-softness': async (page) => {
+    await openClip(page, 'TL2_041');
+    await lane(page, 'Softness');
+    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+  },
+  truth: async (page) => {
+    await page.goto(address);
+    await page.getByRole('link', { name: BATCH }).click();
+    await page.getByRole('link', { name: 'Truth against reading' }).click();
+    await page.getByRole('columnheader', { name: 'Off by' }).waitFor();
   },
 };
 

@@ -34,7 +34,7 @@ const PUT_IN: Record<Exclude<Defect, 'rollingShutter'>, (clip: StudyClip) => Stu
     study: 'cloth',
     width: 640,
     height: 360,
-    camera: { handPx: 0.8, handDeg: 0.01 },
+    camera: { handPx: 1.8, handDeg: 0.02 },
     aperture: 0.3,
     lensSigmaPx: 0.4,
     cloth: { cyclesPerPx: c.seed % 2 ? 0.94 : 0.86 },

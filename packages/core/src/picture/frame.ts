@@ -40,6 +40,9 @@ export interface FeedPlan {
 
 /** Small frames are at most this wide or high: enough to follow a camera to a tenth of a pixel, little enough for every frame. */
 const SMALL_SIDE = 512;
+/** A short clip has few frames to tell a fault of the sensor from the scene by: more of them are looked at. */
+const SHORT_FRAMES = 200;
+const SHORT_BURSTS = 16;
 const FEWEST_BURSTS = 12;
 const MOST_BURSTS = 64;
 const FRAMES_PER_BURST = 30;
@@ -51,7 +54,13 @@ export const planFeed = (
   range: FeedPlan['range'] = null,
 ): FeedPlan => {
   const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_SIDE));
-  const wanted = Math.min(MOST_BURSTS, Math.max(FEWEST_BURSTS, Math.round(facts.frames / FRAMES_PER_BURST)));
+  const wanted = Math.min(
+    MOST_BURSTS,
+    Math.max(
+      facts.frames < SHORT_FRAMES ? SHORT_BURSTS : FEWEST_BURSTS,
+      Math.round(facts.frames / FRAMES_PER_BURST),
+    ),
+  );
   const stride = Math.max(BURST_LENGTH, Math.floor(facts.frames / wanted));
   return {
     range,

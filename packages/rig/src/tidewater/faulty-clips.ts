@@ -124,7 +124,7 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     codec: 'prores',
     recipe: () => ({
       ...common,
-      shots: one(carriage(WIDTH, HEIGHT, 0.44), handHeld(1.8, 0.04, 612)),
+      shots: one(carriage(WIDTH, HEIGHT, 0.44), handHeld(2.6, 0.04, 612)),
       shutter: 0.2,
       aperture: 0.5,
       mosaic: true,

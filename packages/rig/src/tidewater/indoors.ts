@@ -1,6 +1,6 @@
 import { fractal, seeded } from '../random.js';
 import type { Scene } from '../scene/scene.js';
-import { deadLeaves, layer, plate, STONE } from '../scene/studies.js';
+import { layer, plate } from '../scene/studies.js';
 import { Texture, type Colour, type Ink } from '../scene/texture.js';
 import { bricks, corrugated, ground, locomotive, paneWindow, planks, sky } from './paint.js';
 import { MARGIN, walkerLayer } from './people.js';
@@ -129,13 +129,8 @@ export const carriage = (width: number, height: number, threadsPerPx: number): S
       ground([0.2, 0.2, 0.12], [0.24, 0.22, 0.16], h * 0.36, h * 0.47, 116),
     );
   }
-  deadLeaves(
-    room,
-    118,
-    STONE,
-    { x: 0, y: h * 0.52, width: w, height: h * 0.48 },
-    { smallest: 5, largest: h * 0.05, cover: 1.4 },
-  );
+  room.rectangle(0, h * 0.5, w, h * 0.5, bricks([0.16, 0.12, 0.1], 90, 60, 118));
+  room.rectangle(0, h * 0.86, w, h * 0.14, planks([0.2, 0.15, 0.1], 60, 122));
   room.shade((_x, y) => 0.55 + 0.55 * Math.exp(-(((y - h * 0.4) / (h * 0.45)) ** 2)));
   const seat = (seed: number): Texture => {
     const cloth = new Texture(

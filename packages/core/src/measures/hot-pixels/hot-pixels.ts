@@ -24,6 +24,8 @@ const LEAST_FRAMES = 4;
 const SUSPECT_AFTER = 3;
 const SUSPECT_SHARE = 0.35;
 const MOST_SUSPECTS = 40_000;
+/** A frame darker than this share of the brightest so far belongs to a fade. */
+const FADED = 0.75;
 const REGION_SIDE = 9;
 /** A camera that went this far, clip pixels, carried the scene over the sensor. */
 const CAMERA_MOVED_PX = 2;
@@ -45,6 +47,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
   private readonly suspects: Map<number, Suspect>[] = [];
   private readonly unevenness: Unevenness[] = [];
   private looked = 0;
+  private brightest = 0;
   private last = -Infinity;
   private readonly everyFrame: boolean;
   private readonly spots: SpotFinder;
@@ -69,8 +72,21 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
     }
     if (!this.everyFrame && frame.index === this.last + 1) return;
     this.last = frame.index;
+    const light = this.lightOf(frame.planes[0]);
+    this.brightest = Math.max(this.brightest, light);
+    // While a scene fades, its fine detail stays where it is and its ground changes: just like a fault's.
+    if (light < FADED * this.brightest) return;
     this.looked++;
     frame.planes.forEach((plane, p) => this.look(plane, p));
+  }
+
+  /** Mean luma above black, of a few thousand samples. */
+  private lightOf({ samples }: Plane): number {
+    const { black } = lumaScale(this.clip);
+    const step = Math.max(1, Math.floor(samples.length / 4001));
+    let [sum, count] = [0, 0];
+    for (let i = 0; i < samples.length; i += step, count++) sum += samples[i] - black;
+    return Math.max(0, sum / Math.max(1, count));
   }
 
   private spanOf(p: number): number {

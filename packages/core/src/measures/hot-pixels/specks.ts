@@ -14,8 +14,9 @@ const STANDS_OUT = 7;
 const ABOUT = 5;
 /** A larger thing is not a speck: share of the picture. */
 const LARGEST = 0.02;
-/** A frame with more of them shows something else: water, a flash, leaves. */
-const MOST_IN_FRAME = 30;
+/** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
+const MOST_IN_FRAME = 7;
+const BUSY_ABOUT = 4;
 /** A part of the picture where they come in more frames than this moves by itself. */
 const LIVELY_FRAMES = 3;
 const LIVELY_SHARE = 0.08;
@@ -38,6 +39,7 @@ export class SpeckFinder {
   private frame = -1;
   private looked = 0;
   private readonly found: { frame: number; specks: (Speck & { cell: number })[] }[] = [];
+  private readonly busy: number[] = [];
   private readonly lively = new Float64Array(COLUMNS * ROWS);
 
   constructor(private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width' | 'height'>) {}
@@ -134,7 +136,10 @@ export class SpeckFinder {
           }
       }
       const n = members.length;
-      if (n > LARGEST * width * height) return;
+      if (n > LARGEST * width * height) {
+        this.busy.push(this.frame - 1);
+        return;
+      }
       if (n < LEAST_PIXELS) continue;
       const [x, y] = [sx / n, sy / n];
       // Beside something that moves, its own parts come and go.
@@ -153,14 +158,17 @@ export class SpeckFinder {
     }
     if (specks.length === 0) return;
     for (const cell of new Set(specks.map((s) => s.cell))) this.lively[cell]++;
-    if (specks.length <= MOST_IN_FRAME) this.found.push({ frame: this.frame - 1, specks });
+    if (specks.length > MOST_IN_FRAME) this.busy.push(this.frame - 1);
+    else this.found.push({ frame: this.frame - 1, specks });
   }
 
   /** @returns `null` where no frame could be set against both of its neighbours */
   finish(shots: readonly Shot[]): Specks | null {
     if (this.looked < 3) return null;
     const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.looked);
-    const inside = (frame: number): boolean => shots.some((s) => frame > s.startFrame && frame < s.endFrame);
+    const inside = (frame: number): boolean =>
+      shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
+      !this.busy.some((b) => Math.abs(b - frame) <= BUSY_ABOUT);
     const frames = this.found
       .filter((f) => inside(f.frame))
       .map(({ frame, specks }) => ({

@@ -105,8 +105,8 @@ export const flatBlocks = (
         continue;
       const seen = cellMeans(first, second, x, y, Math.round(toX), Math.round(toY), clipLow, clipHigh, cells);
       const levelPct = (100 * (seen.first - black)) / span;
-      if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
       levels[bandOf(levelPct)]++;
+      if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
       candidates.push({
         block: { x, y, levelPct, toX: ix, toY: iy, fractionX: toX - ix, fractionY: toY - iy },
         ratios: rowRatios(first, second, x, y, Math.round(toX), Math.round(toY), black - PEDESTAL * span),

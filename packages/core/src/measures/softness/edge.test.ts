@@ -56,12 +56,21 @@ describe('the width of an edge', () => {
 describe('soft frames', () => {
   const shot = [{ startFrame: 0, endFrame: 39 }];
   const details = (soft: readonly number[]) =>
-    Array.from({ length: 40 }, (_, f) => (soft.includes(f) ? { x: 0.03, y: 0.09 } : { x: 0.1, y: 0.1 }));
+    Array.from({ length: 40 }, (_, f) =>
+      soft.includes(f)
+        ? { x: 0.03, y: 0.09, middleX: 0.2, middleY: 0.29 }
+        : { x: 0.1, y: 0.1, middleX: 0.3, middleY: 0.3 },
+    );
   const still = new Array(40).fill({ dx: 0.3, dy: 0.1 });
 
   it('are told from their neighbours, and can be rebuilt between sharp ones', () => {
     const runs = softRuns(relativeDetail(details([20, 21]), shot), shot, still, 1920);
     expect(runs).to.deep.equal([{ startFrame: 20, endFrame: 21, cause: 'focus', recoverable: true }]);
+  });
+
+  it('are none where only the finest detail changes, as it does with where an edge falls', () => {
+    const wavering = details([]).map((d, f) => ({ ...d, x: f % 5 === 0 ? 0.05 : d.x }));
+    expect(softRuns(relativeDetail(wavering, shot), shot, still, 1920)).to.deep.equal([]);
   });
 
   it('are a shake where the camera jumps, and a long run has no sharp neighbour', () => {
@@ -72,7 +81,7 @@ describe('soft frames', () => {
   });
 
   it('are none where the whole picture changes alike', () => {
-    const even = details([]).map((d, f) => ({ x: d.x * (1 - 0.004 * f), y: d.y * (1 - 0.004 * f) }));
+    const even = details([]).map((d, f) => ({ ...d, x: d.x * (1 - 0.004 * f), y: d.y * (1 - 0.004 * f) }));
     expect(softRuns(relativeDetail(even, shot), shot, still, 1920)).to.deep.equal([]);
   });
 
