@@ -2,7 +2,7 @@ import { notMeasurable, type ClipFacts, type MoireValues, type Reading } from '@
 import { PairSpectrum } from '../../maths/fft2.js';
 import { mean, median } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
-import type { Frame, Plane } from '../../picture/frame.js';
+import { planFeed, type Frame, type Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { judgeWindow, type Sighting, type Verdict } from './judge.js';
@@ -13,7 +13,9 @@ export type MoireReading = Reading<MoireValues, Record<never, never>>;
 
 /** Side of a window, luma pixels, and how many of them are looked at closely in one pair of frames. */
 const SIDE = 64;
-const MOST_CLOSE_LOOKS = 70;
+const MOST_CLOSE_LOOKS = 110;
+/** A prime: multiples of it visit every window once. */
+const SCATTER = 7919;
 /** Pairs of frames that are looked at; more tell nothing new. */
 const MOST_PAIRS = 12;
 /** A pattern fainter than this is not noticed, % of range. */
@@ -53,7 +55,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     private readonly ground: Ground,
     private readonly options: MeasureOptions,
   ) {
-    this.everyPair = Math.max(1, Math.ceil(Math.min(64, clip.frames / 2) / MOST_PAIRS));
+    this.everyPair = Math.max(1, Math.round(planFeed(clip).bursts.count / MOST_PAIRS));
   }
 
   take(frame: Frame): void {
@@ -88,17 +90,18 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     offset.y -= offset.y % 2;
     const coloured = first.length === 3 && this.clip.matrix !== 'rgb';
     let looks = 0;
-    for (let row = 0; row < rows; row++)
-      for (let column = 0; column < columns && looks < MOST_CLOSE_LOOKS; column++) {
-        const [x, y] = [offset.x + column * SIDE, offset.y + row * SIDE];
-        const { mask, rowStep } = this.options;
-        if (mask.touches(index, x, y * rowStep, SIDE, SIDE * rowStep)) continue;
-        const planes = coloured ? [0, 1, 2] : [0];
-        const regular = planes.filter((p) => this.looksRegular(first, p, x, y));
-        if (regular.length === 0) continue;
-        looks++;
-        for (const p of regular) this.look(first, second, p, x, y, index);
-      }
+    // All over the picture and in the same order every time: boards at the top must not use up what is left for below.
+    for (let k = 0; k < this.windows && looks < MOST_CLOSE_LOOKS; k++) {
+      const at = (k * SCATTER) % this.windows;
+      const [x, y] = [offset.x + (at % columns) * SIDE, offset.y + Math.floor(at / columns) * SIDE];
+      const { mask, rowStep } = this.options;
+      if (mask.touches(index, x, y * rowStep, SIDE, SIDE * rowStep)) continue;
+      const planes = coloured ? [0, 1, 2] : [0];
+      const regular = planes.filter((p) => this.looksRegular(first, p, x, y));
+      if (regular.length === 0) continue;
+      looks++;
+      for (const p of regular) this.look(first, second, p, x, y, index);
+    }
   }
 
   private shape(planes: readonly Plane[], p: number): { kx: number; ky: number; side: number; span: number } {
