@@ -4,13 +4,13 @@ const base = { width: 320, height: 180, frames: 40, codec: 'h264' } as const;
 
 /** Small clips for tests of server and pages; what is wrong with them is plain. */
 export const CLIPS = {
-  clean: { ...base, study: 'wall', seed: 81, camera: { handPx: 2 }, noisePct: [0.4, 0.4, 0.4] },
-  noisy: { ...base, study: 'wall', seed: 82, camera: { handPx: 2 }, noisePct: [5, 5, 5] },
+  clean: { ...base, study: 'wall', seed: 81, camera: { handPx: 0.3 }, noisePct: [0.4, 0.4, 0.4] },
+  noisy: { ...base, study: 'wall', seed: 82, camera: { handPx: 0.3 }, noisePct: [5, 5, 5] },
   flickering: {
     ...base,
     study: 'wall',
     seed: 83,
-    camera: { handPx: 2 },
+    camera: { handPx: 0.3 },
     noisePct: [0.4, 0.4, 0.4],
     light: { pulseHz: 4, depth: 0.12 },
   },
