@@ -2,7 +2,7 @@ import { median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 
 /** A repeated frame differs from the one before by less than this share of what its neighbours differ by, */
-const SHARE = 0.12;
+const SHARE = 0.04;
 /** and by less than this, of 65535. */
 const MOST = 65535 * 0.0015;
 const NEIGHBOURS = 8;
