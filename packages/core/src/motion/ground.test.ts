@@ -43,6 +43,15 @@ describe('repeated frames', () => {
     expect(cadenceOf(found)).to.equal(5);
   });
 
+  it('are none where nothing moves and a codec left out what stayed', () => {
+    const finder = new RepeatFinder();
+    for (let f = 0; f < 30; f++) {
+      const { samples, ...size } = moving(0);
+      finder.take({ ...size, samples: samples.map((v) => v + (f % 3 === 0 ? 20 : 0)) });
+    }
+    expect(finder.finish().size).to.equal(0);
+  });
+
   it('are none where the camera only goes slower', () => {
     const finder = new RepeatFinder();
     for (let f = 0; f < 30; f++) finder.take(moving(f < 15 ? f : 15 + (f - 15) * 0.4));

@@ -5,6 +5,8 @@ import type { Level } from '../picture/pyramid.js';
 const SHARE = 0.04;
 /** and by less than this, of 65535. */
 const MOST = 65535 * 0.0015;
+/** What frames differ by where something moves, at least, of 65535. */
+const LEAST = 65535 * 0.0015;
 const NEIGHBOURS = 8;
 const STEP = 5;
 
@@ -28,12 +30,13 @@ export class RepeatFinder {
     const found = new Set<number>();
     for (let f = 1; f < this.differences.length; f++) {
       const here = this.differences[f];
-      if (here === 0) found.add(f);
-      if (here === 0 || here > MOST) continue;
+      if (here > MOST) continue;
       const around = this.differences
         .slice(Math.max(1, f - NEIGHBOURS), f + NEIGHBOURS + 1)
         .filter((d) => d > 0 && Number.isFinite(d));
-      if (here < SHARE * median(around)) found.add(f);
+      // A picture that is held has no neighbours that differ; where they hardly do, nothing moves and a codec leaves out what stays.
+      const usual = around.length === 0 ? Infinity : median(around);
+      if (usual > LEAST && here < SHARE * usual) found.add(f);
     }
     return found;
   }
