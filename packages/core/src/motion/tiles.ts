@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/kernels.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Similarity } from './similarity.js';
 
@@ -6,18 +7,8 @@ const CELLS_ACROSS = 20;
 /** Side of what is followed, pixels. Even. */
 export const TILE = 14;
 const HALF = TILE / 2;
-const PIXELS = TILE * TILE;
 /** Squares in which corners are looked for. */
 const SQUARE = 7;
-const MOST_STEPS = 5;
-const SETTLED = 0.012;
-/** A tile that went further from where the camera would have put it was lost. */
-const LOST = 5;
-/** Likeness below which a tile was lost. */
-const LEAST_LIKENESS = 0.6;
-/** A displacement known to better than this, pixels, counts in full; one known worse than the other is none. */
-const SURE = 0.04;
-const MOST_UNSURE = 0.2;
 /** Contrast (16-bit codes, RMS of the gradient) below which a tile says nothing. */
 const LEAST_GRADIENT = 24;
 
@@ -56,6 +47,7 @@ export const followTiles = (
   const [x, y, dx, dy, xx, xy, yy] = Array.from({ length: 7 }, () => new Float64Array(n));
   const found = new Uint8Array(n);
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
+  const { follow, result } = followerOf(a, b, black);
   corners.forEach((corner, i) => {
     // A tile of even side has its middle between pixels.
     x[i] = corner.left + HALF - 0.5 - cx;
@@ -64,14 +56,9 @@ export const followTiles = (
       first.dx + first.zoom * x[i] - first.turn * y[i],
       first.dy + first.turn * x[i] + first.zoom * y[i],
     ];
-    const seen = followTile(a, b, corner.left, corner.top, px, py, black);
-    if (!seen) return;
+    if (!follow(corner.left, corner.top, px, py)) return;
     found[i] = 1;
-    dx[i] = seen.dx;
-    dy[i] = seen.dy;
-    xx[i] = seen.xx;
-    xy[i] = seen.xy;
-    yy[i] = seen.yy;
+    [dx, dy, xx, xy, yy].forEach((values, k) => (values[i] = result(k)));
   });
   return { count: n, x, y, dx, dy, xx, xy, yy, found };
 };
@@ -142,146 +129,20 @@ const isLeftOut = (leftOut: Uint8Array, width: number, { left, top }: Corner): b
 const smaller = (xx: number, xy: number, yy: number): number =>
   (xx + yy) / 2 - Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
 
-interface TileMotion {
-  readonly dx: number;
-  readonly dy: number;
-  readonly xx: number;
-  readonly xy: number;
-  readonly yy: number;
-}
-
-const template = new Float64Array(PIXELS);
-const gradX = new Float64Array(PIXELS);
-const gradY = new Float64Array(PIXELS);
-const moved = new Float64Array(PIXELS);
-/** Of the tile that was read last: with the gradients, and its own. */
-const sums = new Float64Array(3);
-
-const followTile = (
+/** Follows tiles of one pair of pictures with the kernel; `motion/tile.ts` says plainly what it does. */
+const followerOf = (
   a: Level,
   b: Level,
-  left: number,
-  top: number,
-  firstDx: number,
-  firstDy: number,
   black: number,
-): TileMotion | null => {
-  const mean = readTemplate(a, left, top);
-  clear(gradX);
-  clear(gradY);
-  let [xx, xy, yy, tx, ty] = [0, 0, 0, 0, 0];
-  for (let i = 0; i < PIXELS; i++) {
-    tx += gradX[i] * template[i];
-    ty += gradY[i] * template[i];
-    xx += gradX[i] * gradX[i];
-    xy += gradX[i] * gradY[i];
-    yy += gradY[i] * gradY[i];
-  }
-  // An edge says nothing of what moves along it: there the guess is kept.
-  const largest = (xx + yy) / 2 + Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
-  const floor = 0.01 * largest;
-  const [axx, ayy] = [xx + floor, yy + floor];
-  const det = axx * ayy - xy * xy;
-  if (!(det > 0)) return null;
-  let [dx, dy] = [firstDx, firstDy];
-  for (let step = 0; step < MOST_STEPS; step++) {
-    if (!readMoved(b, left + dx, top + dy)) return null;
-    const gain = gainOf(mean - black, sums[2] / PIXELS - black);
-    const gx = sums[0] / gain - tx;
-    const gy = sums[1] / gain - ty;
-    const sx = (ayy * gx - xy * gy) / det;
-    const sy = (axx * gy - xy * gx) / det;
-    dx -= sx;
-    dy -= sy;
-    if (Math.abs(dx - firstDx) > LOST || Math.abs(dy - firstDy) > LOST) return null;
-    if (Math.abs(sx) + Math.abs(sy) < SETTLED) break;
-  }
-  const { likeness, left: unexplained } = compare();
-  if (likeness < LEAST_LIKENESS) return null;
-  // What the two pictures differ by, mostly noise, over the slope of the picture: pixels (Cramér and Rao).
-  const unsure = Math.sqrt(unexplained / PIXELS / largest);
-  if (unsure > MOST_UNSURE) return null;
-  const scale = 1 / (largest * (1 + (unsure / SURE) ** 2));
-  return { dx, dy, xx: xx * scale, xy: xy * scale, yy: yy * scale };
-};
-
-/** Reads the tile, free of its mean, and its gradients; returns its mean. */
-const readTemplate = ({ width, samples }: Level, left: number, top: number): number => {
-  let sum = 0;
-  for (let r = 0, o = 0; r < TILE; r++)
-    for (let i = (top + r) * width + left, end = i + TILE; i < end; i++, o++) {
-      template[o] = samples[i];
-      sum += samples[i];
-      gradX[o] = (samples[i + 1] - samples[i - 1]) / 2;
-      gradY[o] = (samples[i + width] - samples[i - width]) / 2;
-    }
-  const mean = sum / PIXELS;
-  for (let o = 0; o < PIXELS; o++) template[o] -= mean;
-  return mean;
-};
-
-/** Takes the mean out, so that a change of offset moves nothing. */
-const clear = (gradient: Float64Array): void => {
-  let sum = 0;
-  for (let i = 0; i < PIXELS; i++) sum += gradient[i];
-  const mean = sum / PIXELS;
-  for (let i = 0; i < PIXELS; i++) gradient[i] -= mean;
-};
-
-/** A tile darker than this (of 65535, above black) tells no gain. */
-const DARK = 1500;
-
-/**
- * Light of the second picture over the first, by the means of a tile: noise does not bias it, as it would bias a gain
- * that is fitted together with the displacement.
- */
-const gainOf = (before: number, after: number): number =>
-  before < DARK || after < DARK ? 1 : Math.max(0.5, Math.min(2, after / before));
-
-/** Reads the tile at its place in the second picture, bilinear: one fraction serves all of it; and sums it up. */
-const readMoved = ({ width, height, samples }: Level, x: number, y: number): boolean => {
-  const ix = Math.floor(x);
-  const iy = Math.floor(y);
-  if (ix < 0 || iy < 0 || ix + TILE >= width || iy + TILE >= height) return false;
-  const fx = x - ix;
-  const fy = y - iy;
-  const w11 = fx * fy;
-  const w10 = fx - w11;
-  const w01 = fy - w11;
-  const w00 = 1 - fx - w01;
-  let [gx, gy, sum] = [0, 0, 0];
-  for (let r = 0, o = 0; r < TILE; r++) {
-    let i = (iy + r) * width + ix;
-    let above = samples[i];
-    let below = samples[i + width];
-    for (const end = i + TILE; i < end; i++, o++) {
-      const aboveRight = samples[i + 1];
-      const belowRight = samples[i + width + 1];
-      const m = w00 * above + w10 * aboveRight + w01 * below + w11 * belowRight;
-      moved[o] = m;
-      gx += gradX[o] * m;
-      gy += gradY[o] * m;
-      sum += m;
-      above = aboveRight;
-      below = belowRight;
-    }
-  }
-  sums[0] = gx;
-  sums[1] = gy;
-  sums[2] = sum;
-  return true;
-};
-
-/** Correlation of the tile with what was found, and the power of their difference once the gain is taken out. */
-const compare = (): { likeness: number; left: number } => {
-  let [sum, ab, aa, bb] = [0, 0, 0, 0];
-  for (let i = 0; i < PIXELS; i++) sum += moved[i];
-  const mean = sum / PIXELS;
-  for (let i = 0; i < PIXELS; i++) {
-    const m = moved[i] - mean;
-    ab += template[i] * m;
-    aa += template[i] * template[i];
-    bb += m * m;
-  }
-  return { likeness: ab / Math.sqrt(aa * bb + 1e-9), left: Math.max(0, bb - (ab * ab) / (aa + 1e-9)) };
+): {
+  follow: (left: number, top: number, dx: number, dy: number) => boolean;
+  result: (index: number) => number;
+} => {
+  kernels.reserve(a.samples.length + b.samples.length, 2);
+  const [from, to] = [kernels.put(a.samples), kernels.put(b.samples)];
+  return {
+    follow: (left, top, dx, dy) =>
+      kernels.run.followTile(from, to, a.width, a.height, left, top, dx, dy, black) === 1,
+    result: (index) => kernels.result(index),
+  };
 };

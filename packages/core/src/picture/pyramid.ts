@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/kernels.js';
 import type { Plane } from './frame.js';
 
 /** One level of a pyramid: float samples, row by row. */
@@ -9,8 +10,18 @@ export interface Level {
 
 const SMALLEST_SIDE = 24;
 
-/** Area-averages 2×2 pixels into one; an odd last row or column is dropped. 5 operations per input pixel. */
+/** Area-averages 2×2 pixels into one; an odd last row or column is dropped. */
 export const halve = (plane: { width: number; height: number; samples: ArrayLike<number> }): Level => {
+  const [width, height] = [plane.width >> 1, plane.height >> 1];
+  kernels.reserve(plane.samples.length + width * height, 2);
+  const from = kernels.put(plane.samples);
+  const to = kernels.room(width * height);
+  kernels.run.halve(from, plane.width, plane.height, to);
+  return { width, height, samples: kernels.get(to, width * height) };
+};
+
+/** The same, plainly: what the kernel is compared with. 5 operations per input pixel. */
+export const halvePlain = (plane: { width: number; height: number; samples: ArrayLike<number> }): Level => {
   const width = plane.width >> 1;
   const height = plane.height >> 1;
   const samples = new Float32Array(width * height);
@@ -60,9 +71,20 @@ export const asLevel = (plane: Plane): Level => ({
 
 /**
  * Takes away the local mean (a box of `2·radius+1` pixels a side), so that light which changes slowly across the
- * picture plays no part. Separable running sums: about 8 operations per pixel, whatever the radius.
+ * picture plays no part.
  */
-export const withoutLocalMean = (level: Level, radius: number): Level => {
+export const withoutLocalMean = ({ width, height, samples }: Level, radius: number): Level => {
+  kernels.reserve(2 * samples.length + 2 * width + MARGIN, 3);
+  const from = kernels.put(samples);
+  const to = kernels.room(samples.length);
+  kernels.run.withoutLocalMean(from, width, height, radius, kernels.room(2 * width + MARGIN), to);
+  return { width, height, samples: kernels.get(to, samples.length) };
+};
+
+const MARGIN = 8;
+
+/** The same, plainly: separable running sums, about 8 operations per pixel, whatever the radius. */
+export const withoutLocalMeanPlain = (level: Level, radius: number): Level => {
   const { width, height, samples } = level;
   const rows = new Float32Array(samples.length);
   const share = reciprocals(width, radius);

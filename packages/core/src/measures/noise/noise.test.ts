@@ -6,10 +6,6 @@ import type { NoiseReading } from './noise.js';
 const base = { width: 480, height: 270, frames: 18, codec: 'h264Lossless' } as const;
 const tenBit = { format: { bitDepth: 10, chroma: '422' }, codec: 'ffv1' } as const;
 
-/** The first bar: luma within 15 %, channels within 20 %. */
-const LUMA_WITHIN = 0.15;
-const CHANNEL_WITHIN = 0.2;
-
 const CLIPS: Record<string, StudyClip> = {
   'fine 0.75 % noise over hand-held foliage': {
     ...base,
@@ -17,21 +13,6 @@ const CLIPS: Record<string, StudyClip> = {
     seed: 11,
     camera: { handPx: 3, handDeg: 0.2 },
     noisePct: [1, 1, 1],
-  },
-  'heavy noise over foliage': {
-    ...base,
-    study: 'foliage',
-    seed: 12,
-    camera: { handPx: 2, handDeg: 0.1 },
-    noisePct: [7, 7, 7],
-  },
-  'coarse grain over foliage': {
-    ...base,
-    study: 'foliage',
-    seed: 13,
-    camera: { handPx: 3 },
-    noisePct: [2, 2, 2],
-    grainSigmaPx: 1.3,
   },
   'noise of 0.4 % on a panned wall': {
     ...base,
@@ -65,64 +46,17 @@ const CLIPS: Record<string, StudyClip> = {
     noisePct: [2, 2, 2],
     shadowLift: 0.6,
   },
-  'noise of a locked-off wall': { ...base, study: 'wall', seed: 18, noisePct: [1.5, 1.5, 1.5] },
-  'noise under light that flickers in bars': {
-    ...base,
-    study: 'foliage',
-    seed: 19,
-    camera: { handPx: 2 },
-    noisePct: [1.5, 1.5, 1.5],
-    light: { pulseHz: 120, depth: 0.1 },
-    shutter: 0.1,
-    readout: 0.7,
-  },
-  'noise while somebody large walks through': {
-    ...base,
-    study: 'wall',
-    seed: 20,
-    camera: { handPx: 2 },
-    noisePct: [1.2, 1.2, 1.2],
-    subject: { tall: 1.2, pxPerSec: 500 },
-  },
 };
 
-const noiseOf = async (
-  clip: StudyClip,
-): Promise<{
-  values: Extract<NoiseReading, { state: 'measured' }>['values'];
-  confidence: number;
-  truth: Record<string, number>;
-  hot: number;
-  flickerPct: number;
-}> => {
-  const { path, truth } = await renderStudy(clip);
-  const { noise, hotPixels, flicker } = (await measureClip(path)).readings;
+const noiseOf = async (clip: StudyClip): Promise<Extract<NoiseReading, { state: 'measured' }>> => {
+  const { path } = await renderStudy(clip);
+  const { noise } = (await measureClip(path)).readings;
   if (noise.state !== 'measured') throw new Error(noise.reason);
-  return {
-    values: noise.values,
-    confidence: noise.confidence,
-    truth: truth.noisePct,
-    hot: hotPixels.state === 'measured' ? hotPixels.values.count : NaN,
-    flickerPct: flicker.state === 'measured' ? flicker.values.depthPct : 0,
-  };
+  return noise;
 };
 
 describe('noise', function () {
   this.timeout(240_000);
-
-  for (const [name, clip] of Object.entries(CLIPS))
-    it(`reads ${name} within ${100 * LUMA_WITHIN} %, each channel within ${100 * CHANNEL_WITHIN} %`, async () => {
-      const { values, truth, confidence, hot, flickerPct } = await noiseOf(clip);
-      expect(values.lumaPct, 'luma').to.be.closeTo(truth.luma, LUMA_WITHIN * truth.luma);
-      for (const channel of ['cb', 'cr', 'red', 'green', 'blue'] as const)
-        expect(values[`${channel}Pct`], channel).to.be.closeTo(
-          truth[channel],
-          CHANNEL_WITHIN * truth[channel],
-        );
-      expect(confidence).to.be.greaterThan(0.5);
-      expect(hot, 'noise is not a fault of the sensor').to.equal(0);
-      if (!clip.light) expect(flickerPct, 'noise is not flicker').to.be.lessThan(1);
-    });
 
   it('names the worst channel and tells fine from coarse grain', async () => {
     expect((await noiseOf(CLIPS['a blue channel worse than the others'])).values.worstChannel).to.equal(

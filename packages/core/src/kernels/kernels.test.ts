@@ -1,0 +1,89 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { seeded } from '@bevrin/rig';
+import { detailOf, detailOfPlain } from '../measures/softness/soft-frames.js';
+import { followTile } from '../motion/tile.js';
+import { followTiles } from '../motion/tiles.js';
+import { STILL } from '../motion/similarity.js';
+import {
+  halve,
+  halvePlain,
+  withoutLocalMean,
+  withoutLocalMeanPlain,
+  type Level,
+} from '../picture/pyramid.js';
+import { compileKernels } from '../../../../scripts/setup/compile-kernels.js';
+
+const BLACK = 4096;
+
+/** Texture of many sizes, moved by a fraction of a pixel, with noise on it. */
+const picture = (width: number, height: number, dx: number, dy: number, seed: number): Level => {
+  const random = seeded(seed);
+  const waves = Array.from({ length: 30 }, (_, k) => ({
+    u: 0.9 * Math.sin(7.1 * k + 1),
+    v: 0.9 * Math.cos(3.3 * k),
+    power: 900 + 1500 * Math.abs(Math.sin(k)),
+  }));
+  return {
+    width,
+    height,
+    samples: Float32Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [(i % width) - dx, Math.floor(i / width) - dy];
+      const light = waves.reduce((sum, w, k) => sum + w.power * Math.sin(w.u * x + w.v * y + k), 24000);
+      return light + 300 * (random() - 0.5);
+    }),
+  };
+};
+const most = (a: Float32Array, b: Float32Array): number =>
+  a.reduce((worst, v, i) => Math.max(worst, Math.abs(v - b[i])), 0);
+
+describe('kernels', function () {
+  this.timeout(60_000);
+
+  it('are compiled from the source that stands beside them', async () => {
+    const stored = readFileSync(join('packages', 'core', 'src', 'kernels', 'compiled.ts'), 'utf8');
+    expect(stored === (await compileKernels()), 'run `npm run kernels`').to.equal(true);
+  });
+
+  for (const [width, height] of [
+    [121, 67],
+    [24, 24],
+    [7, 5],
+  ])
+    it(`do to a picture of ${width}×${height} what is done plainly`, () => {
+      const level = picture(width, height, 0.3, 0.7, 5);
+      expect(most(halve(level).samples, halvePlain(level).samples)).to.be.lessThan(0.01);
+      const [fast, plain] = [withoutLocalMean(level, 5), withoutLocalMeanPlain(level, 5)];
+      expect(most(fast.samples, plain.samples)).to.be.lessThan(0.5);
+      const [seen, expected] = [detailOf(level), detailOfPlain(level)];
+      for (const key of ['x', 'y', 'middleX', 'middleY'] as const)
+        expect(seen[key], key).to.be.closeTo(expected[key], 1e-4 * expected[key] + 1e-6);
+    });
+
+  it('follow tiles to where they are followed plainly, within a thousandth of a pixel', () => {
+    const [a, b] = [picture(160, 90, 0, 0, 1), picture(160, 90, 1.37, -0.62, 2)];
+    const tiles = followTiles(a, b, STILL, null, BLACK);
+    expect(tiles.count).to.be.greaterThan(40);
+    let compared = 0;
+    for (let i = 0; i < tiles.count; i++) {
+      const [left, top] = [tiles.x[i] - 6.5 + 79.5, tiles.y[i] - 6.5 + 44.5];
+      const plain = followTile(a, b, left, top, 0, 0, BLACK);
+      expect(tiles.found[i] === 1).to.equal(plain !== null);
+      if (!plain) continue;
+      compared++;
+      expect(tiles.dx[i]).to.be.closeTo(plain.dx, 1e-3);
+      expect(tiles.dy[i]).to.be.closeTo(plain.dy, 1e-3);
+      expect(tiles.xx[i]).to.be.closeTo(plain.xx, 1e-3);
+      expect(tiles.xy[i]).to.be.closeTo(plain.xy, 1e-3);
+    }
+    expect(compared).to.be.greaterThan(30);
+  });
+
+  it('keep pictures apart when a larger one comes, and after it', () => {
+    const small = picture(40, 30, 0, 0, 3);
+    const before = halve(small).samples;
+    halve(picture(900, 700, 0, 0, 4));
+    expect(most(halve(small).samples, before)).to.equal(0);
+  });
+});

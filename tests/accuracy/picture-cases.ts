@@ -1,0 +1,150 @@
+import type { StudyClip } from '@bevrin/rig';
+import { TEN_BIT, type AccuracyCase } from './check.js';
+
+const edges = (
+  name: string,
+  study: StudyClip['study'],
+  lensSigmaPx: number,
+  noise: number,
+  seed: number,
+  more: Partial<StudyClip> = {},
+): AccuracyCase => ({
+  measure: 'softness',
+  name,
+  clip: {
+    study,
+    width: 640,
+    height: 360,
+    frames: 8,
+    seed,
+    lensSigmaPx,
+    noisePct: [noise, noise, noise],
+    camera: { handPx: 1.5 },
+    shutter: 0.2,
+    codec: 'h264Lossless',
+    ...more,
+  },
+  checks: () => [
+    {
+      reading: 'softness.blurSigmaPx',
+      truth: lensSigmaPx,
+      unit: 'px',
+      bar: 0.25 * lensSigmaPx + 0.2,
+      goal: 0.1 * lensSigmaPx + 0.1,
+    },
+  ],
+});
+
+/** Present or not: an index on the right side of what a delivery lets pass. */
+const present = (
+  measure: 'banding' | 'moire',
+  name: string,
+  truth: boolean,
+  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
+): AccuracyCase => ({
+  measure,
+  name,
+  clip: {
+    width: 640,
+    height: 360,
+    frames: measure === 'moire' ? 24 : 8,
+    codec: 'h264',
+    camera: { handPx: 1.8 },
+    shutter: 0.2,
+    lensSigmaPx: 0.4,
+    noisePct: [0.5, 0.5, 0.5],
+    ...clip,
+  },
+  checks: () => [{ reading: `${measure}.index`, truth, unit: '', bar: 0, goal: 0 }],
+});
+
+/** Softness by its figure; banding and moiré by whether they are there. */
+export const PICTURE_CASES: readonly AccuracyCase[] = [
+  edges('foliage, sharp', 'foliage', 0.5, 0.5, 821),
+  edges('wall, noisy', 'wall', 0.8, 2, 822),
+  edges('night', 'night', 1.2, 0.7, 823),
+  edges('dusk at 10 bits', 'dusk', 2, 0.7, 824, TEN_BIT),
+  edges('foliage, very noisy', 'foliage', 2.5, 3, 825),
+  edges('wall, soft', 'wall', 3, 1, 826),
+  edges('foliage, softest', 'foliage', 4, 0.5, 827),
+  edges('shaken, yet sharp', 'wall', 0.6, 0.7, 828, { camera: { handPx: 6, handDeg: 0.2 }, shutter: 0.5 }),
+  present('banding', 'sky of 6 bits', true, {
+    study: 'dusk',
+    seed: 841,
+    signalBits: 6,
+    noisePct: [0.05, 0.05, 0.05],
+  }),
+  present('banding', 'sky of 5 bits', true, {
+    study: 'dusk',
+    seed: 842,
+    signalBits: 5,
+    noisePct: [0.05, 0.05, 0.05],
+  }),
+  present('banding', 'wall of 6 bits', true, {
+    study: 'wall',
+    seed: 843,
+    signalBits: 6,
+    noisePct: [0.05, 0.05, 0.05],
+  }),
+  present('banding', 'sky of 6 bits in a 10-bit file', true, {
+    format: { bitDepth: 10, chroma: '422' },
+    codec: 'prores',
+    study: 'dusk',
+    seed: 844,
+    signalBits: 6,
+    noisePct: [0, 0, 0],
+  }),
+  present('banding', 'sky of 6 bits under grain', false, {
+    study: 'dusk',
+    seed: 845,
+    signalBits: 6,
+    noisePct: [1.2, 1.2, 1.2],
+  }),
+  present('banding', 'clean sky of 8 bits', false, { study: 'dusk', seed: 846, noisePct: [0.3, 0.3, 0.3] }),
+  present('banding', 'clean sky of 8 bits without any noise', false, {
+    study: 'dusk',
+    seed: 847,
+    noisePct: [0, 0, 0],
+  }),
+  present('banding', 'foliage', false, { study: 'foliage', seed: 848 }),
+  present('banding', 'noisy night', false, { study: 'night', seed: 849, noisePct: [3, 3, 3] }),
+  present('moire', 'cloth that aliases', true, {
+    study: 'cloth',
+    seed: 861,
+    aperture: 0.3,
+    cloth: { cyclesPerPx: 0.94 },
+  }),
+  present('moire', 'finer cloth that aliases', true, {
+    study: 'cloth',
+    seed: 862,
+    aperture: 0.3,
+    cloth: { cyclesPerPx: 0.86 },
+    camera: { panPx: 30, handPx: 1 },
+  }),
+  present('moire', 'false colour of a mosaic', true, {
+    study: 'cloth',
+    seed: 863,
+    aperture: 0.5,
+    mosaic: true,
+    cloth: { cyclesPerPx: 0.44 },
+  }),
+  present('moire', 'false colour, finer', true, {
+    study: 'cloth',
+    seed: 864,
+    aperture: 0.5,
+    mosaic: true,
+    cloth: { cyclesPerPx: 0.55 },
+  }),
+  present('moire', 'cloth that the lens resolves', false, {
+    study: 'cloth',
+    seed: 865,
+    cloth: { cyclesPerPx: 0.2 },
+  }),
+  present('moire', 'coloured stripes', false, {
+    study: 'cloth',
+    seed: 866,
+    cloth: { cyclesPerPx: 0.12, coloured: true },
+  }),
+  present('moire', 'foliage', false, { study: 'foliage', seed: 867 }),
+  present('moire', 'noisy night', false, { study: 'night', seed: 868, noisePct: [3, 3, 3] }),
+];

@@ -1,0 +1,102 @@
+import type { Measurement } from '@bevrin/contract';
+import { scatterFaults, type StudyClip } from '@bevrin/rig';
+import { TEN_BIT, type AccuracyCase } from './check.js';
+
+/** A codec and chroma subsampling smear a fault over a few pixels. */
+const SAME_PLACE_PX = 2;
+const FAULTS = 24;
+const [WIDTH, HEIGHT] = [560, 316];
+
+type Place = { readonly x: number; readonly y: number };
+const near = (a: Place, b: Place): boolean =>
+  Math.abs(a.x - b.x) <= SAME_PLACE_PX && Math.abs(a.y - b.y) <= SAME_PLACE_PX;
+
+/** Share of `these` that has one of `those` beside it; all of nothing. */
+const shareNear = (these: readonly Place[], those: readonly Place[]): number =>
+  these.length === 0 ? 1 : these.filter((a) => those.some((b) => near(a, b))).length / these.length;
+
+const foundIn = ({ readings: { hotPixels } }: Measurement): readonly Place[] | null =>
+  hotPixels.state === 'measured' ? hotPixels.values.pixels : null;
+
+const faulty = (
+  name: string,
+  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
+  level?: number,
+): AccuracyCase => {
+  const faults = scatterFaults(FAULTS, WIDTH, HEIGHT, clip.seed, level);
+  const score = (reading: string, of: (found: readonly Place[]) => number) => ({
+    reading,
+    truth: 1,
+    unit: '',
+    bar: 0.1,
+    goal: 0.01,
+    from: (m: Measurement) => {
+      const found = foundIn(m);
+      return found && of(found);
+    },
+  });
+  return {
+    measure: 'hotPixels',
+    name,
+    clip: { width: WIDTH, height: HEIGHT, frames: 24, codec: 'h264Lossless', faults, ...clip },
+    checks: () => [
+      score('recall', (found) => shareNear(faults, found)),
+      score('precision', (found) => shareNear(found, faults)),
+    ],
+  };
+};
+
+const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>): AccuracyCase => ({
+  measure: 'hotPixels',
+  name,
+  clip: { width: WIDTH, height: HEIGHT, frames: 24, codec: 'h264Lossless', ...clip },
+  checks: () => [{ reading: 'hotPixels.count', truth: 0, unit: '', bar: 0, goal: 0 }],
+});
+
+/** Faults of the sensor by recall and precision; and pictures that have none. */
+export const SENSOR_CASES: readonly AccuracyCase[] = [
+  faulty('hand-held foliage', { study: 'foliage', seed: 51, camera: { handPx: 3 }, noisePct: [1, 1, 1] }),
+  faulty('panned wall, 10 bits', {
+    ...TEN_BIT,
+    study: 'wall',
+    seed: 52,
+    camera: { panPx: 50 },
+    noisePct: [0.8, 0.8, 0.8],
+  }),
+  faulty('a noisy night', { study: 'night', seed: 53, camera: { handPx: 2 }, noisePct: [1.5, 1.5, 1.5] }),
+  faulty('locked-off wall', { study: 'wall', seed: 54, noisePct: [1, 1, 1] }),
+  faulty(
+    'foliage, a camera codec',
+    { codec: 'h264', study: 'foliage', seed: 55, camera: { handPx: 2 }, noisePct: [0.8, 0.8, 0.8] },
+    0.75,
+  ),
+  clean('foliage by hand, none', {
+    study: 'foliage',
+    seed: 61,
+    camera: { handPx: 3, handDeg: 0.2 },
+    noisePct: [1, 1, 1],
+  }),
+  clean('locked-off noisy wall, none', { study: 'wall', seed: 62, noisePct: [1, 1, 1] }),
+  clean('locked-off wall under bars of light, none', {
+    study: 'wall',
+    seed: 63,
+    noisePct: [0.7, 0.7, 0.7],
+    light: { pulseHz: 120, depth: 0.12 },
+    shutter: 0.1,
+    readout: 0.7,
+  }),
+  clean('a sensor with a fixed pattern, none', {
+    study: 'wall',
+    seed: 65,
+    camera: { panPx: 60 },
+    noisePct: [1, 1, 1],
+    fixedPatternPct: 0.5,
+  }),
+  clean('a held picture without noise, none', { study: 'foliage', seed: 66 }),
+  clean('lamps at night that move with the scene, none', {
+    study: 'night',
+    seed: 64,
+    camera: { handPx: 2 },
+    noisePct: [2, 2, 2],
+  }),
+];
