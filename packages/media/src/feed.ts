@@ -1,17 +1,16 @@
-import type { Readable } from 'node:stream';
 import type { ClipFacts } from '@bevrin/contract';
 import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
 import { ClipUnreadable } from './errors.js';
 import type { PixelFormat } from './pixel-formats.js';
 import { whyUnreadable, type ProbedClip } from './probe.js';
-import { start } from './tools.js';
+import { readFrames } from './reader/reader.js';
 
 /** Frames that may be missing at the end before a clip counts as cut short: containers differ in what they count. */
 const MISSING_ALLOWED = 2;
 
 /**
  * Decodes a clip once and hands out what the plan asks for: every frame small, some full size. A frame is handed
- * out as soon as it is there; the decoder waits while it is looked at, so no more than two frames are ever held.
+ * out as soon as it is there; the decoder goes on meanwhile, until as many frames wait as the reader holds.
  * @param take is given each frame; its samples are overwritten by the next frame of the same view
  * @param progress share of the clip decoded, 0–1
  * @returns how many frames the clip really has
@@ -25,36 +24,26 @@ export const decode = async (
   signal?: AbortSignal,
 ): Promise<number> => {
   const { facts, format, source } = clip;
-  const { process, ended } = start('ffmpeg', argumentsFor(clip, plan), {
-    stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'],
-    signal,
-  });
-  const [, , , smallPipe, burstPipe] = process.stdio as Readable[];
   const asStored = isSmall(clip, plan);
-  const small = new FrameReader(
-    'small',
-    [{ ...plan.small, bytes: asStored && facts.bitDepth <= 8 ? 1 : 2 }],
-    (n) => n,
-  );
+  const shapes: Record<FrameView, readonly PlaneShape[]> = {
+    small: [{ ...plan.small, bytes: asStored && facts.bitDepth <= 8 ? 1 : 2 }],
+    burst: planesOf(facts.width, rowsOf(facts, plan), format),
+  };
   const reduce = asStored ? shiftedUp(facts.bitDepth) : (frame: Frame) => frame;
-  const burst = new FrameReader(
-    'burst',
-    planesOf(facts.width, rowsOf(facts, plan), format),
-    burstIndex(plan),
-  );
+  const indexOf = burstIndex(plan);
   let frames = 0;
-  const fail = (error: unknown): void => void process.emit('error', error as Error);
-  small.read(
-    smallPipe,
-    (frame) => {
+  const { code, complaint } = await readFrames(
+    argumentsFor(clip, plan),
+    { small: bytesOf(shapes.small), burst: bytesOf(shapes.burst) },
+    (view, count, buffer) => {
+      const planes = planesIn(buffer, shapes[view]);
+      if (view === 'burst') return take({ view, index: indexOf(count), planes });
       frames++;
-      take(reduce(frame));
+      take(reduce({ view, index: count, planes }));
       progress(Math.min(1, frames / facts.frames));
     },
-    fail,
+    signal,
   );
-  burst.read(burstPipe, take, fail);
-  const { code, complaint } = await ended.finally(() => process.kill('SIGKILL'));
   if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
   const expected = plan.range
     ? Math.min(facts.frames - 1, plan.range.endFrame) - plan.range.startFrame + 1
@@ -148,51 +137,17 @@ export const planesOf = (width: number, height: number, format: PixelFormat): Pl
   return format.grey ? [{ width, height, bytes }] : [{ width, height, bytes }, chroma, chroma];
 };
 
-/** Cuts a raw stream into frames, in one buffer that is used again for each. */
-class FrameReader {
-  private readonly buffer: Uint8Array;
-  private readonly planes: Plane[];
-  private filled = 0;
-  private count = 0;
+const bytesOf = (shapes: readonly PlaneShape[]): number =>
+  shapes.reduce((sum, s) => sum + s.width * s.height * s.bytes, 0);
 
-  constructor(
-    private readonly view: FrameView,
-    shapes: readonly PlaneShape[],
-    private readonly indexOf: (n: number) => number,
-  ) {
-    const size = shapes.reduce((sum, s) => sum + s.width * s.height * s.bytes, 0);
-    this.buffer = new Uint8Array(new ArrayBuffer(size));
-    let offset = 0;
-    this.planes = shapes.map(({ width, height, bytes }) => {
-      const samples =
-        bytes === 1
-          ? new Uint8Array(this.buffer.buffer, offset, width * height)
-          : new Uint16Array(this.buffer.buffer, offset, width * height);
-      offset += width * height * bytes;
-      return { width, height, samples };
-    });
-  }
-
-  read(pipe: Readable, take: (frame: Frame) => void, fail: (error: unknown) => void): void {
-    pipe.on('data', (chunk: Buffer) => {
-      try {
-        this.append(chunk, take);
-      } catch (error) {
-        pipe.destroy();
-        fail(error);
-      }
-    });
-  }
-
-  private append(chunk: Buffer, take: (frame: Frame) => void): void {
-    for (let at = 0; at < chunk.length;) {
-      const length = Math.min(chunk.length - at, this.buffer.length - this.filled);
-      this.buffer.set(chunk.subarray(at, at + length), this.filled);
-      at += length;
-      this.filled += length;
-      if (this.filled < this.buffer.length) continue;
-      this.filled = 0;
-      take({ view: this.view, index: this.indexOf(this.count++), planes: this.planes });
-    }
-  }
-}
+const planesIn = (buffer: ArrayBuffer, shapes: readonly PlaneShape[]): Plane[] => {
+  let offset = 0;
+  return shapes.map(({ width, height, bytes }) => {
+    const samples =
+      bytes === 1
+        ? new Uint8Array(buffer, offset, width * height)
+        : new Uint16Array(buffer, offset, width * height);
+    offset += width * height * bytes;
+    return { width, height, samples };
+  });
+};

@@ -1,0 +1,101 @@
+import { Worker } from 'node:worker_threads';
+import type { FrameView } from '@bevrin/core';
+import { ToolMissing } from '../errors.js';
+import type { Finished } from '../tools.js';
+import type { FromReader, ToReader } from './messages.js';
+
+/** Frames of a view that may wait while those before are measured: a second of small ones, a few of full size. */
+const HELD: Record<FrameView, number> = { small: 32, burst: 4 };
+
+interface Session {
+  frame(view: FrameView, count: number, buffer: ArrayBuffer): void;
+  ended(how: Finished): void;
+  failed(error: Error): void;
+}
+
+const THREAD = new URL('./thread.ts', import.meta.url).href;
+const LOADER = import.meta.resolve('tsx/esm/api');
+let thread: Worker | null = null;
+let last = 0;
+const sessions = new Map<number, Session>();
+
+/** One thread serves the whole process; it keeps nobody from ending. */
+const running = (): Worker => {
+  if (thread) return thread;
+  // A thread's first module is loaded before TypeScript is known to it.
+  const worker = new Worker(
+    `import(${JSON.stringify(LOADER)}).then(({ register }) => (register(), import(${JSON.stringify(THREAD)})))`,
+    { eval: true, execArgv: [] },
+  );
+  worker.on('message', (message: FromReader) => {
+    const session = sessions.get(message.id);
+    if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);
+    else if (message.kind === 'ended') session?.ended(message);
+    else session?.failed(message.toolMissing ? new ToolMissing('ffmpeg') : new Error(message.message));
+  });
+  worker.on('error', (error) => {
+    thread = null;
+    for (const session of sessions.values()) session.failed(error);
+  });
+  worker.unref();
+  thread = worker;
+  return worker;
+};
+
+/**
+ * Runs the decoder on the reading thread and hands out each frame it writes.
+ * @param bytes of one frame of each view
+ * @param take is given each frame; its bytes are used again afterwards
+ * @returns how the decoder ended, once every frame was taken
+ * @throws {ToolMissing}; what `take` throws; the signal's reason when it is stopped
+ */
+export const readFrames = (
+  args: readonly string[],
+  bytes: Record<FrameView, number>,
+  take: (view: FrameView, count: number, buffer: ArrayBuffer) => void,
+  signal?: AbortSignal,
+): Promise<Finished> =>
+  new Promise((resolve, reject) => {
+    signal?.throwIfAborted();
+    const worker = running();
+    const id = ++last;
+    const tell = (message: ToReader, buffers: ArrayBuffer[] = []): void =>
+      worker.postMessage(message, buffers);
+    const close = (): void => {
+      sessions.delete(id);
+      signal?.removeEventListener('abort', abort);
+      if (sessions.size === 0) worker.unref();
+    };
+    const fail = (error: unknown): void => {
+      tell({ kind: 'stop', id });
+      close();
+      reject(error as Error);
+    };
+    const abort = (): void => fail(signal?.reason);
+    signal?.addEventListener('abort', abort);
+    sessions.set(id, {
+      frame: (view, count, buffer) => {
+        try {
+          take(view, count, buffer);
+          tell({ kind: 'back', id, view, buffer }, [buffer]);
+        } catch (error) {
+          fail(error);
+        }
+      },
+      ended: (how) => {
+        close();
+        resolve(how);
+      },
+      failed: fail,
+    });
+    worker.ref();
+    tell({
+      kind: 'begin',
+      id,
+      args,
+      views: {
+        small: { bytes: bytes.small, held: HELD.small },
+        burst: { bytes: bytes.burst, held: HELD.burst },
+      },
+    });
+  });

@@ -1,0 +1,99 @@
+import type { Readable } from 'node:stream';
+import { parentPort } from 'node:worker_threads';
+import type { FrameView } from '@bevrin/core';
+import { ToolMissing } from '../errors.js';
+import { start } from '../tools.js';
+import type { FromReader, ToReader } from './messages.js';
+
+/**
+ * Runs the decoder and cuts what it writes into frames, on a thread of its own: the decoder goes on while the frames
+ * before are measured, until as many wait as may be held.
+ */
+const sessions = new Map<number, Session>();
+
+const tell = (message: FromReader, buffers: ArrayBuffer[] = []): void =>
+  parentPort?.postMessage(message, buffers);
+
+/** Cuts one stream of bytes into frames. It stops reading when every buffer is out, and goes on when one comes back. */
+class FrameCutter {
+  private readonly free: ArrayBuffer[];
+  private current: Uint8Array<ArrayBuffer> | null = null;
+  private filled = 0;
+  private count = 0;
+
+  constructor(
+    private readonly pipe: Readable,
+    bytes: number,
+    held: number,
+    private readonly hand: (count: number, buffer: ArrayBuffer) => void,
+  ) {
+    this.free = Array.from({ length: held }, () => new ArrayBuffer(bytes));
+    pipe.on('readable', () => this.cut());
+  }
+
+  give(buffer: ArrayBuffer): void {
+    this.free.push(buffer);
+    this.cut();
+  }
+
+  private cut(): void {
+    for (;;) {
+      if (!this.current) {
+        const buffer = this.free.pop();
+        if (!buffer) return;
+        this.current = new Uint8Array(buffer);
+        this.filled = 0;
+      }
+      const wanted = this.current.length - this.filled;
+      const chunk = this.pipe.read(Math.min(wanted, this.pipe.readableLength || wanted)) as Buffer | null;
+      if (!chunk) return;
+      const part = chunk.length > wanted ? chunk.subarray(0, wanted) : chunk;
+      if (part.length < chunk.length) this.pipe.unshift(chunk.subarray(wanted));
+      this.current.set(part, this.filled);
+      this.filled += part.length;
+      if (this.filled < this.current.length) continue;
+      const { buffer } = this.current;
+      this.current = null;
+      this.hand(this.count++, buffer);
+    }
+  }
+}
+
+interface Session {
+  readonly cutters: Record<FrameView, FrameCutter>;
+  stop(): void;
+}
+
+const begin = ({ id, args, views }: Extract<ToReader, { kind: 'begin' }>): void => {
+  const { process, ended } = start('ffmpeg', args, { stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'] });
+  const [, , , small, burst] = process.stdio as Readable[];
+  const cutter = (view: FrameView, pipe: Readable): FrameCutter =>
+    new FrameCutter(pipe, views[view].bytes, views[view].held, (count, buffer) =>
+      tell({ kind: 'frame', id, view, count, buffer }, [buffer]),
+    );
+  sessions.set(id, {
+    cutters: { small: cutter('small', small), burst: cutter('burst', burst) },
+    stop: () => {
+      process.kill('SIGKILL');
+      for (const pipe of [small, burst]) pipe.destroy();
+    },
+  });
+  ended
+    .then(
+      ({ code, complaint }) => tell({ kind: 'ended', id, code, complaint }),
+      (error: Error) =>
+        tell({ kind: 'failed', id, toolMissing: error instanceof ToolMissing, message: error.message }),
+    )
+    .finally(() => sessions.delete(id));
+};
+
+parentPort?.on('message', (message: ToReader) => {
+  switch (message.kind) {
+    case 'begin':
+      return begin(message);
+    case 'back':
+      return sessions.get(message.id)?.cutters[message.view].give(message.buffer);
+    case 'stop':
+      return sessions.get(message.id)?.stop();
+  }
+});
