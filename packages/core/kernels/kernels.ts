@@ -325,3 +325,41 @@ function addSquare(sum: v128, p: usize, reach: usize): v128 {
   const d = f32x4.sub(v128.load(p + reach), v128.load(p - reach));
   return f32x4.add(sum, f32x4.mul(d, d));
 }
+
+/**
+ * See measures/hot-pixels/specks.ts: of one row of a frame, which pixels stand out against the same place of the frame
+ * before and of the frame after, the same way. Writes their offsets into the row at `out`; returns how many there are.
+ */
+export function standsOut(
+  row: usize,
+  before: usize,
+  after: usize,
+  count: i32,
+  gainBefore: f32,
+  gainAfter: f32,
+  black: f32,
+  threshold: f32,
+  out: usize,
+): i32 {
+  const blacks = f32x4.splat(black);
+  const gainsBefore = f32x4.splat(gainBefore);
+  const gainsAfter = f32x4.splat(gainAfter);
+  const high = f32x4.splat(threshold);
+  const low = f32x4.splat(-threshold);
+  let found = 0;
+  for (let x = 0; x < count; x += 4, row += 16, before += 16, after += 16) {
+    const v = f32x4.sub(v128.load(row), blacks);
+    const da = f32x4.sub(v, f32x4.mul(gainsBefore, f32x4.sub(v128.load(before), blacks)));
+    const db = f32x4.sub(v, f32x4.mul(gainsAfter, f32x4.sub(v128.load(after), blacks)));
+    const bright = v128.and(f32x4.ge(da, high), f32x4.ge(db, high));
+    const dark = v128.and(f32x4.le(da, low), f32x4.le(db, low));
+    const mask = i32x4.bitmask(v128.or(bright, dark));
+    if (mask == 0) continue;
+    for (let lane = 0; lane < 4 && x + lane < count; lane++)
+      if ((mask >> lane) & 1) {
+        store<i32>(out + ((<usize>found) << 2), x + lane);
+        found++;
+      }
+  }
+  return found;
+}

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
+import { kernels } from './kernels.js';
 import { detailOf, detailOfPlain } from '../measures/softness/soft-frames.js';
 import { followTile } from '../motion/tile.js';
 import { followTiles } from '../motion/tiles.js';
@@ -78,6 +79,19 @@ describe('kernels', function () {
       expect(tiles.xy[i]).to.be.closeTo(plain.xy, 1e-3);
     }
     expect(compared).to.be.greaterThan(30);
+  });
+
+  it('tell which pixels of a row stand out against the frames before and after', () => {
+    const [before, after] = [new Float32Array(23).fill(1000), new Float32Array(23).fill(1100)];
+    const row = Float32Array.from({ length: 23 }, (_, x) =>
+      x === 3 ? 1400 : x === 22 ? 500 : x === 9 ? 1250 : 1050,
+    );
+    kernels.reserve(4 * 23, 4);
+    const [r, b, a, out] = [kernels.put(row), kernels.put(before), kernels.put(after), kernels.room(23)];
+    const found = kernels.run.standsOut(r, b, a, 23, 1, 1, 100, 200, out);
+    expect(Array.from({ length: found }, (_, k) => kernels.whole(out + 4 * k))).to.deep.equal([3, 22]);
+    // With that much light before, the bright one is none any more and the others are dark.
+    expect(kernels.run.standsOut(r, b, a, 23, 1.4, 1.4, 100, 200, out)).to.equal(22);
   });
 
   it('keep pictures apart when a larger one comes, and after it', () => {

@@ -26,6 +26,17 @@ interface Exports {
     to: number,
   ): void;
   detail(from: number, width: number, height: number, fine: number, middle: number, coarse: number): void;
+  standsOut(
+    row: number,
+    before: number,
+    after: number,
+    count: number,
+    gainBefore: number,
+    gainAfter: number,
+    black: number,
+    threshold: number,
+    out: number,
+  ): number;
 }
 
 const PAGE = 65536;
@@ -40,6 +51,7 @@ class Kernels {
   readonly run: Exports;
   private samples: Float32Array;
   private results: Float64Array;
+  private wholes: Int32Array;
   private used = 0;
 
   constructor() {
@@ -47,6 +59,7 @@ class Kernels {
     this.run = new WebAssembly.Instance(module, { env: { abort: stop } }).exports as unknown as Exports;
     this.samples = new Float32Array(this.run.memory.buffer);
     this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
+    this.wholes = new Int32Array(this.run.memory.buffer);
   }
 
   /** Makes room for so many samples in all, and forgets what was put in before. */
@@ -58,6 +71,7 @@ class Kernels {
     this.run.memory.grow(Math.ceil((bytes - buffer.byteLength) / PAGE));
     this.samples = new Float32Array(this.run.memory.buffer);
     this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
+    this.wholes = new Int32Array(this.run.memory.buffer);
   }
 
   /** Address of room for so many samples. */
@@ -77,6 +91,11 @@ class Kernels {
   /** Copies so many samples out. */
   get(at: number, count: number): Float32Array {
     return this.samples.slice(at / 4, at / 4 + count);
+  }
+
+  /** A whole number that was left at an address. */
+  whole(at: number): number {
+    return this.wholes[at / 4];
   }
 
   result(index: number): number {

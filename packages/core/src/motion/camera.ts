@@ -190,32 +190,31 @@ const mostBacked = (
   height: number,
   speaks: Float64Array,
 ): Similarity & { backing: number } => {
-  const rest = found.map((i) => ({
-    i,
-    dx: tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i],
-    dy: tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i],
-  }));
-  const backing = (dx: number, dy: number): number => {
+  const n = found.length;
+  const [dx, dy, xx, xy, yy, weight] = Array.from({ length: 6 }, () => new Float64Array(n));
+  found.forEach((i, k) => {
+    dx[k] = tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i];
+    dy[k] = tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i];
+    [xx[k], xy[k], yy[k]] = [tiles.xx[i], 2 * tiles.xy[i], tiles.yy[i]];
+    const atTheEdge = Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height;
+    weight[k] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
+  });
+  const backing = (x: number, y: number): number => {
     let sum = 0;
-    for (const t of rest) {
-      const [rx, ry] = [t.dx - dx, t.dy - dy];
-      const { i } = t;
-      const off = tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry;
-      if (off > BACKS * BACKS) continue;
-      const edge =
-        Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height ? AT_THE_EDGE : 1;
-      sum += edge * speaks[i];
+    for (let k = 0; k < n; k++) {
+      const rx = dx[k] - x;
+      const ry = dy[k] - y;
+      if (xx[k] * rx * rx + xy[k] * rx * ry + yy[k] * ry * ry <= BACKS * BACKS) sum += weight[k];
     }
     return sum;
   };
   let best = { dx: first.dx, dy: first.dy, backing: LEAD * backing(first.dx, first.dy) };
-  const step = Math.max(1, Math.floor(rest.length / CANDIDATES));
-  for (let k = 0; k < rest.length; k += step) {
-    const t = rest[k];
+  const step = Math.max(1, Math.floor(n / CANDIDATES));
+  for (let k = 0; k < n; k += step) {
     // Only tiles that know both directions can speak for a motion.
-    if (bothWays(tiles, t.i) < 0.05) continue;
-    const backed = backing(t.dx, t.dy);
-    if (backed > best.backing) best = { dx: t.dx, dy: t.dy, backing: backed };
+    if (bothWays(tiles, found[k]) < 0.05) continue;
+    const backed = backing(dx[k], dy[k]);
+    if (backed > best.backing) best = { dx: dx[k], dy: dy[k], backing: backed };
   }
   return { ...best, zoom: first.zoom, turn: first.turn };
 };

@@ -1,4 +1,5 @@
 import type { ClipFacts, HotPixelValues, Shot } from '@bevrin/contract';
+import { kernels } from '../../kernels/kernels.js';
 import { MAD_TO_SIGMA, median } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Level } from '../../picture/pyramid.js';
@@ -85,6 +86,13 @@ export class SpeckFinder {
     const on = new Uint8Array(middle.samples.length);
     const candidates: number[] = [];
     const edge = ABOUT + 2;
+    kernels.reserve(3 * middle.samples.length + width, 4);
+    const at = {
+      previous: kernels.put(previous.samples),
+      middle: kernels.put(middle.samples),
+      next: kernels.put(next.samples),
+      found: kernels.room(width),
+    };
     for (let y = edge; y < height - edge; y++) {
       const a = shiftOf(toMiddle, y);
       const b = shiftOf(toNext, y);
@@ -92,15 +100,24 @@ export class SpeckFinder {
       if (ya < edge || yb < edge || ya >= height - edge || yb >= height - edge) continue;
       const from = Math.max(edge, edge + a.dx, edge - b.dx);
       const to = Math.min(width - edge, width - edge + a.dx, width - edge - b.dx);
-      for (let x = from; x < to; x++) {
-        const v = middle.samples[y * width + x] - black;
-        const da = v - ga * (previous.samples[ya * width + x - a.dx] - black);
-        if (da < threshold && da > -threshold) continue;
-        const db = v - gb * (next.samples[yb * width + x + b.dx] - black);
-        if (da > 0 ? db < threshold : db > -threshold) continue;
+      const found = kernels.run.standsOut(
+        at.middle + 4 * (y * width + from),
+        at.previous + 4 * (ya * width + from - a.dx),
+        at.next + 4 * (yb * width + from + b.dx),
+        to - from,
+        ga,
+        gb,
+        black,
+        threshold,
+        at.found,
+      );
+      for (let k = 0; k < found; k++) {
+        const x = from + kernels.whole(at.found + 4 * k);
         if (leftOut?.[y * width + x]) continue;
-        if (!standsAlone(previous, x - a.dx, ya, v, ga, black, da > 0, threshold / 2)) continue;
-        if (!standsAlone(next, x + b.dx, yb, v, gb, black, da > 0, threshold / 2)) continue;
+        const v = middle.samples[y * width + x] - black;
+        const bright = v > ga * (previous.samples[ya * width + x - a.dx] - black);
+        if (!standsAlone(previous, x - a.dx, ya, v, ga, black, bright, threshold / 2)) continue;
+        if (!standsAlone(next, x + b.dx, yb, v, gb, black, bright, threshold / 2)) continue;
         on[y * width + x] = 1;
         candidates.push(y * width + x);
       }

@@ -19,6 +19,9 @@ const FLAT_WITHIN_LEVEL = 0.25;
 const NOT_BUSIER_THAN = 0.4;
 /** A block with more pixels than this at the ends of the range is clipped. */
 const CLIPPED_SHARE = 0.01;
+/** Of a picture with more pixels, blocks of one in so many columns are looked at, another one in each row; at most so far apart. */
+const ENOUGH_PIXELS = 1e6;
+const MOST_SPREAD = 6;
 /** Tracked points that must agree on a motion before two frames count as registered. */
 const LEAST_FOLLOWING = 0.25;
 
@@ -90,8 +93,10 @@ export const flatBlocks = (
   const clipLow = facts.range === 'limited' ? black : 0;
   const clipHigh = facts.range === 'limited' ? black + span : top;
   const cells = new Float64Array(CELLS * CELLS);
-  for (let y = MARGIN; y + BLOCK + MARGIN <= first.height; y += BLOCK)
-    for (let x = MARGIN; x + BLOCK + MARGIN <= first.width; x += BLOCK) {
+  const every = Math.round((first.width * first.height) / ENOUGH_PIXELS);
+  const step = BLOCK * (all ? 1 : Math.max(1, Math.min(MOST_SPREAD, every)));
+  for (let y = MARGIN, row = 0; y + BLOCK + MARGIN <= first.height; y += BLOCK, row++)
+    for (let x = MARGIN + ((row * BLOCK) % step); x + BLOCK + MARGIN <= first.width; x += step) {
       const middle = carry(motion, x + BLOCK / 2, y + BLOCK / 2, first.width, first.height);
       const toX = middle.x - BLOCK / 2;
       const toY = middle.y - BLOCK / 2;
