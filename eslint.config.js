@@ -57,7 +57,16 @@ const AMBIENT = [
 ].filter((name) => !(name in globals.builtin) || name === 'Date');
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/**', '**/dist/**', 'var/**', 'media/**', '.cache/**', 'packages/core/kernels/**'] },
+  {
+    ignores: [
+      '**/node_modules/**',
+      '**/dist/**',
+      'var/**',
+      'media/**',
+      '.cache/**',
+      'packages/core/kernels/**',
+    ],
+  },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   { languageOptions: { globals: { ...globals.node } } },

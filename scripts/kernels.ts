@@ -1,8 +1,8 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { compileKernels } from './setup/compile-kernels.js';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { compileKernels, KERNELS } from './setup/compile-kernels.js';
 
-/** Compiles the AssemblyScript loops of core into a module that it carries with it: `npm run kernels`. */
-const target = join('packages', 'core', 'src', 'kernels', 'compiled.ts');
-const text = await compileKernels();
-if (readFileSync(target, 'utf8') !== text) writeFileSync(target, text);
+/** Compiles the AssemblyScript loops into modules that the code carries with it: `npm run kernels`. */
+for (const { source, target } of Object.values(KERNELS)) {
+  const text = await compileKernels(source);
+  if (!existsSync(target) || readFileSync(target, 'utf8') !== text) writeFileSync(target, text);
+}

@@ -1,16 +1,26 @@
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import asc from 'assemblyscript/asc';
 
-const SOURCE = join('packages', 'core', 'kernels', 'kernels.ts');
+/** Where the AssemblyScript of a workspace stands, and where what is compiled from it goes. */
+export const KERNELS = {
+  core: {
+    source: join('packages', 'core', 'kernels', 'kernels.ts'),
+    target: join('packages', 'core', 'src', 'kernels', 'compiled.ts'),
+  },
+  rig: {
+    source: join('packages', 'rig', 'kernels', 'kernels.ts'),
+    target: join('packages', 'rig', 'src', 'camera', 'compiled.ts'),
+  },
+};
 const PER_LINE = 100;
 
-/** The text of `core/src/kernels/compiled.ts` as it must be for the source as it is. */
-export const compileKernels = async (): Promise<string> => {
+/** The text of the compiled module as it must be for the source as it is. */
+export const compileKernels = async (source: string): Promise<string> => {
   let binary: Uint8Array | null = null;
   const { error, stderr } = await asc.main(
     [
-      SOURCE,
+      source,
       '--outFile',
       'kernels.wasm',
       '--runtime',
@@ -41,5 +51,5 @@ export const compileKernels = async (): Promise<string> => {
     Buffer.from(binary)
       .toString('base64')
       .match(new RegExp(`.{1,${PER_LINE}}`, 'g')) ?? [];
-  return `/** Written by \`npm run kernels\` from packages/core/kernels: WebAssembly with SIMD, as base64. */\nexport const COMPILED =\n${words.map((w) => `  '${w}'`).join(' +\n')};\n`;
+  return `/** Written by \`npm run kernels\` from ${dirname(source)}: WebAssembly with SIMD, as base64. */\nexport const COMPILED =\n${words.map((w) => `  '${w}'`).join(' +\n')};\n`;
 };

@@ -77,6 +77,16 @@ describe('cross-talk', function () {
     expect(wrong, wrong.join('; ')).to.be.empty;
   });
 
+  it('tells where frames were lost in a pan, and where one is shown twice', async () => {
+    const pan = { ...SCENES[1], seed: 917, camera: { panPx: 60 }, dropBefore: [20, 41] };
+    const { clip } = await measureClip((await renderStudy(pan)).path);
+    expect(clip.lostBefore).to.deep.equal([20, 41]);
+    const stutter = { ...SCENES[1], seed: 918, camera: { panPx: 60 }, repeatEvery: 10 };
+    const again = (await measureClip((await renderStudy(stutter)).path)).clip;
+    expect(again.duplicateFrames).to.equal(6);
+    expect(again.repeatEvery).to.equal(10);
+  });
+
   const tempting: [string, StudyClip][] = [
     ['a fade to black', { ...SCENES[0], seed: 911, light: { fadeFromSec: 1.2, fadeToSec: 2.2 } }],
     ['somebody who walks through', { ...SCENES[0], seed: 912, subject: { tall: 1, pxPerSec: 200 } }],

@@ -82,6 +82,7 @@ export const measurementWith = (
     assumed: [],
     activePicture: null,
     duplicateFrames: null,
+    lostBefore: null,
     repeatEvery: null,
     blockiness: null,
     measuredAs: 'frames',

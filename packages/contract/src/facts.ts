@@ -47,6 +47,8 @@ export const MeasuredClip = ClipFacts.extend({
   activePicture: Rectangle.nullable(),
   /** `null` says that repeated frames were not looked for. */
   duplicateFrames: z.int().nonnegative().nullable(),
+  /** Frames before which one was lost, as an even move of the camera shows it; `null` where it was not looked for. */
+  lostBefore: z.array(z.int().nonnegative()).nullable(),
   /** Every so many frames one is shown again, where it is regular. */
   repeatEvery: z.int().positive().nullable(),
   /** Steps at the edges of 8×8 blocks over steps between them; 1 where compression left no blocks. */

@@ -32,6 +32,8 @@ export const RequiredFacts = z.strictObject({
   leastScale: z.number().positive().max(1).optional(),
   /** Repeated frames, % of all. */
   mostRepeatedPct: z.number().nonnegative().optional(),
+  /** Frames that were lost on the way, at most. */
+  mostLost: z.int().nonnegative().optional(),
   /** Block edges over what lies between them: 1 is none. */
   mostBlocky: z.number().positive().optional(),
 });

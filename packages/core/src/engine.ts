@@ -7,6 +7,7 @@ import {
 } from '@bevrin/contract';
 import { MEASURES } from './measures/all.js';
 import type { MeasureOptions } from './measures/measure.js';
+import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
 import { RunningGround } from './motion/ground.js';
 import { BlockEdges } from './picture/blocks.js';
@@ -82,6 +83,7 @@ export const beginMeasurement = (
               height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
             },
             duplicateFrames: ground.repeats().size,
+            lostBefore: lostBefore(ground.steps(), ground.repeats(), ground.shots(), facts.width),
             repeatEvery: cadenceOf(ground.repeats()),
             blockiness: blocks.ratio(),
             measuredAs: plan.field ? 'firstField' : 'frames',

@@ -10,3 +10,4 @@ export * from './planning/treatments.js';
 export * from './scoring/judge.js';
 export * from './scoring/score.js';
 export * from './scoring/severity.js';
+export { KernelMemory } from './kernels/memory.js';

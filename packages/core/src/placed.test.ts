@@ -11,6 +11,7 @@ describe('a part of a clip', () => {
     const placed = placedInClip(
       {
         ...part,
+        clip: { ...part.clip, lostBefore: [3] },
         shots: [{ startFrame: 0, endFrame: 4 }],
         readings: {
           ...part.readings,
@@ -23,6 +24,7 @@ describe('a part of a clip', () => {
     );
     expect(placed.shots).to.deep.equal([{ startFrame: 10, endFrame: 14 }]);
     expect(placed.readings.noise.regions[0]).to.deep.equal({ ...region, startFrame: 10, endFrame: 14 });
+    expect(placed.clip.lostBefore).to.deep.equal([13]);
     const light = placed.readings.flicker.series as { lightPct: (number | null)[] };
     expect(light.lightPct).to.have.length(18);
     expect(light.lightPct.slice(9, 16)).to.deep.equal([null, 1, 2, 3, 4, 5, null]);

@@ -33,6 +33,7 @@ export const placedInClip = (part: Measurement, startFrame: number, frames: numb
     );
   return {
     ...part,
+    clip: { ...part.clip, lostBefore: part.clip.lostBefore?.map((f) => f + startFrame) ?? null },
     shots: moved(part.shots, '') as Measurement['shots'],
     readings: moved(part.readings, '') as Measurement['readings'],
   };

@@ -37,6 +37,8 @@ export interface ClipRecipe {
   readonly barRows?: number;
   /** Every so many frames, the frame before is shown again. */
   readonly repeatEvery?: number;
+  /** Before each of these frames, one was lost. */
+  readonly dropBefore?: readonly number[];
   readonly sensor: Sensor;
   readonly format: PictureFormat;
   readonly seed: number;

@@ -1,12 +1,12 @@
 import { rationalToNumber } from '@bevrin/contract';
-import { expose } from './camera/expose.js';
+import { Exposer } from './camera/expose.js';
 import { throughDirt } from './camera/dirt.js';
 import { throughLens } from './camera/lens.js';
 import { throughMosaic } from './camera/mosaic.js';
 import { NoiseTruth, Packer } from './camera/format.js';
 import { Develop } from './camera/sensor.js';
 import type { Pose } from './camera/path.js';
-import type { ClipRecipe } from './recipe.js';
+import type { ClipRecipe, ShotRecipe } from './recipe.js';
 
 /** What a render put in, beyond what its recipe says. */
 export interface RenderTruth {
@@ -29,6 +29,15 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   const develop = new Develop(width, height, recipe.sensor, recipe.seed);
   const packer = new Packer(width, height, recipe.format);
   const truth = new NoiseTruth();
+  const shown = framesShown(recipe);
+  const exposers = new Map<ShotRecipe, Exposer>();
+  const exposerFor = (shot: ShotRecipe): Exposer => {
+    const held = exposers.get(shot);
+    if (held?.holds) return held;
+    const made = new Exposer(shot.scene, { ...recipe, frameRate, camera: shot.camera });
+    exposers.set(shot, made);
+    return made;
+  };
   for (let frame = 0; frame < recipe.frames; frame++) {
     const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
     const { lensSigmaPx, spots = [], specks = [], repeatEvery, signalBits, barRows = 0 } = recipe;
@@ -36,7 +45,7 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
       yield packer.bytes;
       continue;
     }
-    expose(shot.scene, { ...recipe, frameRate, camera: shot.camera }, frame, light);
+    exposerFor(shot).frame(shown[frame], light);
     if (recipe.mosaic) throughMosaic(light, width, height);
     throughLens(light, width, height, typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame));
     throughDirt(light, width, height, frame, spots, specks);
@@ -51,10 +60,19 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   }
   const poses = Array.from({ length: recipe.frames }, (_, frame) => {
     const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
-    return shot.camera((frame + recipe.readout / 2 + recipe.shutter / 2) / frameRate);
+    return shot.camera((shown[frame] + recipe.readout / 2 + recipe.shutter / 2) / frameRate);
   });
   return { noisePct: truth.sigmaPct(), poses };
 }
+
+/** Which instant each frame shows, in frame intervals: one is left out before each frame of `dropBefore`. */
+const framesShown = ({ frames, dropBefore = [] }: ClipRecipe): number[] => {
+  let lost = 0;
+  return Array.from({ length: frames }, (_, frame) => {
+    if (dropBefore.includes(frame)) lost++;
+    return frame + lost;
+  });
+};
 
 /** Rounds the signal to so many bits, without dither. */
 const coarsen = (signal: Float32Array, bits: number): void => {

@@ -73,6 +73,7 @@ export interface StudyClip {
   readonly signalBits?: number;
   readonly barRows?: number;
   readonly repeatEvery?: number;
+  readonly dropBefore?: readonly number[];
   readonly seed: number;
 }
 
@@ -167,6 +168,7 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     signalBits: clip.signalBits,
     barRows: clip.barRows,
     repeatEvery: clip.repeatEvery,
+    dropBefore: clip.dropBefore,
     sensor: {
       ...cleanSensor,
       noisePct: clip.noisePct ?? [0, 0, 0],

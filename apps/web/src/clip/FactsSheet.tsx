@@ -36,7 +36,14 @@ const factRows = (f: ClipFacts): [string, string][] => [
 /** What the measurement found out about the file itself. */
 const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
   if (!measurement || !facts) return [];
-  const { activePicture: a, duplicateFrames, repeatEvery, blockiness, measuredAs } = measurement.clip;
+  const {
+    activePicture: a,
+    duplicateFrames,
+    repeatEvery,
+    lostBefore,
+    blockiness,
+    measuredAs,
+  } = measurement.clip;
   return [
     [
       'black bars',
@@ -47,6 +54,14 @@ const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
     [
       'repeated frames',
       duplicateFrames ? `${duplicateFrames}${repeatEvery ? `, one in every ${repeatEvery}` : ''}` : 'none',
+    ],
+    [
+      'lost frames',
+      lostBefore === null
+        ? 'not looked for'
+        : lostBefore.length > 0
+          ? `before ${lostBefore.slice(0, 4).join(', ')}${lostBefore.length > 4 ? ' and more' : ''}`
+          : 'none seen',
     ],
     [
       'compression blocks',

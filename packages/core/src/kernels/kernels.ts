@@ -1,10 +1,7 @@
 import { COMPILED } from './compiled.js';
-import { fromBase64 } from './base64.js';
+import { KernelMemory } from './memory.js';
 
-interface Exports {
-  readonly memory: WebAssembly.Memory;
-  readonly OUT: { readonly value: number };
-  readonly FREE: { readonly value: number };
+interface Loops {
   followTile(
     a: number,
     b: number,
@@ -39,72 +36,5 @@ interface Exports {
   ): number;
 }
 
-const PAGE = 65536;
-/** Vectors may reach a little beyond what they read. */
-const MARGIN = 64;
-
-/**
- * The loops that touch every pixel of every frame, as WebAssembly with SIMD. Pictures are put into its memory one after
- * the other, from the start each time: what a call leaves there lasts until the next call.
- */
-class Kernels {
-  readonly run: Exports;
-  private samples: Float32Array;
-  private results: Float64Array;
-  private wholes: Int32Array;
-  private used = 0;
-
-  constructor() {
-    const module = new WebAssembly.Module(fromBase64(COMPILED));
-    this.run = new WebAssembly.Instance(module, { env: { abort: stop } }).exports as unknown as Exports;
-    this.samples = new Float32Array(this.run.memory.buffer);
-    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
-    this.wholes = new Int32Array(this.run.memory.buffer);
-  }
-
-  /** Makes room for so many samples in all, and forgets what was put in before. */
-  reserve(samples: number, pictures: number): void {
-    this.used = this.run.FREE.value;
-    const bytes = this.used + 4 * samples + MARGIN * (pictures + 1);
-    const { buffer } = this.run.memory;
-    if (bytes <= buffer.byteLength) return;
-    this.run.memory.grow(Math.ceil((bytes - buffer.byteLength) / PAGE));
-    this.samples = new Float32Array(this.run.memory.buffer);
-    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
-    this.wholes = new Int32Array(this.run.memory.buffer);
-  }
-
-  /** Address of room for so many samples. */
-  room(samples: number): number {
-    const at = this.used;
-    this.used += 16 * Math.ceil((4 * samples + MARGIN) / 16);
-    return at;
-  }
-
-  /** Puts a picture in; its address. */
-  put(samples: ArrayLike<number>): number {
-    const at = this.room(samples.length);
-    this.samples.set(samples, at / 4);
-    return at;
-  }
-
-  /** Copies so many samples out. */
-  get(at: number, count: number): Float32Array {
-    return this.samples.slice(at / 4, at / 4 + count);
-  }
-
-  /** A whole number that was left at an address. */
-  whole(at: number): number {
-    return this.wholes[at / 4];
-  }
-
-  result(index: number): number {
-    return this.results[index];
-  }
-}
-
-const stop = (): never => {
-  throw new Error('a kernel was called with a picture that does not fit');
-};
-
-export const kernels = new Kernels();
+/** The loops that touch every pixel of every frame. */
+export const kernels = new KernelMemory<Loops>(COMPILED);

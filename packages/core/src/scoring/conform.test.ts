@@ -46,6 +46,7 @@ describe('facts against the delivery', () => {
       'fail',
       'one in every 5',
     ],
+    ['lost frames', { lostBefore: [31, 80] }, { mostLost: 0 }, 'fail', 'frames 31, 80'],
     ['blocks', { blockiness: 1.9 }, { mostBlocky: 1.3 }, 'marginal', '8×8'],
   ];
   for (const [what, change, asked, verdict, says] of wrong)

@@ -144,6 +144,21 @@ export const conformFindings = (measurement: Measurement, asked: RequiredFacts):
         : `${clip.duplicateFrames} of ${clip.frames} frames are shown again${clip.repeatEvery ? `, one in every ${clip.repeatEvery}` : ''}: movement will stutter.`,
     );
   }
+  if (asked.mostLost !== undefined && clip.lostBefore !== null) {
+    const lost = clip.lostBefore.length;
+    const met = lost <= asked.mostLost;
+    add(
+      'lostFrames',
+      'frames',
+      lost,
+      asked.mostLost,
+      met,
+      MUST,
+      met
+        ? 'No even move of the camera skips a frame.'
+        : `The picture jumps at ${clip.lostBefore.length === 1 ? 'frame' : 'frames'} ${clip.lostBefore.slice(0, 6).join(', ')}${lost > 6 ? ' and more' : ''}: a frame is missing before each.`,
+    );
+  }
   if (asked.mostBlocky !== undefined && clip.blockiness !== null) {
     const met = clip.blockiness <= asked.mostBlocky;
     add(

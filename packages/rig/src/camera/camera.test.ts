@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { seeded } from '../random.js';
 import { studyRecipe } from '../study-clip.js';
 import { renderFrames } from '../render.js';
-import { expose } from './expose.js';
+import { Exposer } from './expose.js';
 import { throughLens } from './lens.js';
 import { exposedLight, pulsing, unsteady } from './light.js';
 import { handHeld, lockedOff, panning } from './path.js';
@@ -40,18 +40,25 @@ describe('the synthetic camera', () => {
     const stripe = { width: 400, height: 200, rgba: new Float32Array(400 * 200 * 4) };
     for (let y = 0; y < 200; y++)
       for (let x = 0; x < 200; x++) stripe.rgba.fill(1, (y * 400 + x) * 4, (y * 400 + x) * 4 + 4);
-    const texture = stripe as unknown as Parameters<typeof expose>[0]['layers'][number]['texture'];
+    const texture = stripe as unknown as ConstructorParameters<
+      typeof Exposer
+    >[0]['layers'][number]['texture'];
     const scene = {
       layers: [{ texture, texelsPerPixel: 1, parallax: 1, place: () => ({ x: 0, y: 0 }) }],
       ground: [0, 0, 0] as const,
     };
     const edgeAt = (readout: number, row: number): number => {
-      const out = expose(
-        scene,
-        { width, height, frameRate: 25, shutter: 0.01, readout, camera: panning(250), light: () => 1 },
-        0,
-        new Float32Array(width * height * 3),
-      );
+      const out = new Float32Array(width * height * 3);
+      const camera = panning(250);
+      new Exposer(scene, {
+        width,
+        height,
+        frameRate: 25,
+        shutter: 0.01,
+        readout,
+        camera,
+        light: () => 1,
+      }).frame(0, out);
       let lit = 0;
       for (let x = 0; x < width; x++) lit += out[(row * width + x) * 3];
       return lit;

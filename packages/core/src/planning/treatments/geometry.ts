@@ -89,7 +89,15 @@ export const stabilise: Treatment = {
 export const conform: Treatment = {
   treatment: 'conform',
   defect: 'conform',
-  readings: ['frameRate', 'variableFrameRate', 'interlaced', 'repeatedPct', 'range', 'bitDepth'],
+  readings: [
+    'frameRate',
+    'variableFrameRate',
+    'interlaced',
+    'repeatedPct',
+    'lostFrames',
+    'range',
+    'bitDepth',
+  ],
   precedes: 'Rate and scan come first: every repair over time counts frames.',
   propose: (finding, { clip }) => ({
     settings: {

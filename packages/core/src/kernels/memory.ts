@@ -1,0 +1,86 @@
+import { fromBase64 } from './base64.js';
+
+const PAGE = 65536;
+/** Vectors may reach a little beyond what they read. */
+const MARGIN = 64;
+
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  readonly OUT: { readonly value: number };
+  readonly FREE: { readonly value: number };
+}
+
+/**
+ * A WebAssembly module and its memory. Pictures are put in one after the other, from the start each time: what a call
+ * leaves there lasts until the next `reserve`.
+ */
+export class KernelMemory<Loops> {
+  readonly run: Exports & Loops;
+  private samples: Float32Array;
+  private results: Float64Array;
+  private wholes: Int32Array;
+  private used = 0;
+
+  /** @param compiled the module, as base64 */
+  constructor(compiled: string) {
+    const module = new WebAssembly.Module(fromBase64(compiled));
+    this.run = new WebAssembly.Instance(module, { env: { abort: stop } }).exports as unknown as Exports &
+      Loops;
+    this.samples = new Float32Array(this.run.memory.buffer);
+    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
+    this.wholes = new Int32Array(this.run.memory.buffer);
+  }
+
+  /** Makes room for so many samples in all, and forgets what was put in before. */
+  reserve(samples: number, pictures: number): void {
+    this.used = this.run.FREE.value;
+    const bytes = this.used + 4 * samples + MARGIN * (pictures + 1);
+    const { buffer } = this.run.memory;
+    if (bytes <= buffer.byteLength) return;
+    this.run.memory.grow(Math.ceil((bytes - buffer.byteLength) / PAGE));
+    this.samples = new Float32Array(this.run.memory.buffer);
+    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
+    this.wholes = new Int32Array(this.run.memory.buffer);
+  }
+
+  /** Address of room for so many samples. */
+  room(samples: number): number {
+    const at = this.used;
+    this.used += 16 * Math.ceil((4 * samples + MARGIN) / 16);
+    return at;
+  }
+
+  /** Puts a picture in; its address. */
+  put(samples: ArrayLike<number>): number {
+    const at = this.room(samples.length);
+    this.samples.set(samples, at / 4);
+    return at;
+  }
+
+  /** Copies so many samples out. */
+  get(at: number, count: number): Float32Array {
+    return this.samples.slice(at / 4, at / 4 + count);
+  }
+
+  /** The samples themselves; good until the next `reserve`. */
+  view(at: number, count: number): Float32Array {
+    return this.samples.subarray(at / 4, at / 4 + count);
+  }
+
+  fill(at: number, count: number, value: number): void {
+    this.samples.fill(value, at / 4, at / 4 + count);
+  }
+
+  /** A whole number that was left at an address. */
+  whole(at: number): number {
+    return this.wholes[at / 4];
+  }
+
+  result(index: number): number {
+    return this.results[index];
+  }
+}
+
+const stop = (): never => {
+  throw new Error('a kernel was called with a picture that does not fit');
+};
