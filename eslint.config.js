@@ -45,7 +45,7 @@ const directionRules = Object.entries(MAY_IMPORT).map(([folder, allowed]) => {
   };
 });
 
-/** Names of the browser and of Node.js that core must do without. */
+/** Names of the browser and of Node.js that core must do without; WebAssembly is in both, and in workers. */
 const AMBIENT = [
   ...new Set([
     ...Object.keys(globals.browser),
@@ -54,7 +54,7 @@ const AMBIENT = [
     'Date',
     'setTimeout',
   ]),
-].filter((name) => !(name in globals.builtin) || name === 'Date');
+].filter((name) => (!(name in globals.builtin) || name === 'Date') && name !== 'WebAssembly');
 
 export default tseslint.config(
   {

@@ -51,6 +51,7 @@ export class Exposer {
   private readonly plates: readonly number[];
   private readonly clear: number;
   private readonly sums: number;
+  private readonly claim = {};
 
   constructor(
     private readonly scene: Scene,
@@ -65,12 +66,12 @@ export class Exposer {
     this.plates = textures.map((t) => loops.put(t));
     this.clear = loops.room(width);
     this.sums = loops.room(4 * width);
-    holder = this;
+    holder = this.claim;
   }
 
   /** Whether its plates are still in the memory: another exposer may have come since. */
   get holds(): boolean {
-    return holder === this;
+    return holder === this.claim;
   }
 
   /** @param out linear-light RGB, interleaved, `width × height × 3` */
@@ -124,7 +125,7 @@ export class Exposer {
 }
 
 /** Whose plates are in the memory. */
-let holder: Exposer | null = null;
+let holder: object | null = null;
 
 /** A plate along one row of the picture: the texel that its first pixel sees, and the step from pixel to pixel. */
 interface RowPlan {
