@@ -17,7 +17,9 @@ export const Finding = z.strictObject({
   verdict: Verdict,
   startFrame: z.int().nonnegative(),
   endFrame: z.int().nonnegative(),
+  /** Share of the time, and of the picture, in which it shows. */
   sharePct: z.number().min(0).max(100),
+  areaPct: z.number().min(0).max(100),
   regions: z.array(Region),
   because: z.string().min(1),
 });
@@ -56,15 +58,42 @@ export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
 
 export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
 
+/** How far a plan goes: just enough to pass, with room to spare, or as good as it gets. */
+export const PLAN_SIZES = ['enough', 'recommended', 'best'] as const;
+export const PlanSize = z.enum(PLAN_SIZES);
+export type PlanSize = z.infer<typeof PlanSize>;
+export const PLAN_SIZE_NAMES: Record<PlanSize, string> = {
+  enough: 'Just enough',
+  recommended: 'Recommended',
+  best: 'Best possible',
+};
+
+const Expectation = z.strictObject({
+  reading: z.string(),
+  unit: z.string(),
+  from: z.number(),
+  to: z.number(),
+});
+
 export const Step = z.strictObject({
   order: z.int().positive(),
   priority: z.int().positive(),
   treatment: z.enum(TREATMENTS),
   defect: Subject,
   settings: z.record(z.string(), SettingValue),
-  expect: z.strictObject({ reading: z.string(), unit: z.string(), from: z.number(), to: z.number() }),
+  /** Where it works; no regions are the whole picture. */
+  where: z.strictObject({
+    startFrame: z.int().nonnegative(),
+    endFrame: z.int().nonnegative(),
+    regions: z.array(Region),
+  }),
+  expect: Expectation,
   risks: z.array(z.string()).min(1),
   check: z.array(z.string()).min(1),
+  /** What to try when it does not come out as expected. */
+  fallback: z.array(z.string()).min(1),
+  /** Chance that it brings the reading to where it is expected, 0–1. */
+  confidence: z.number().min(0).max(1),
   cost: z.strictObject({
     /** Render time over the time to play the clip. */
     renderWeight: z.number().nonnegative(),
@@ -75,7 +104,33 @@ export const Step = z.strictObject({
 });
 export type Step = z.infer<typeof Step>;
 
-export const Plan = z.strictObject({ steps: z.array(Step) });
+/** A finding that no treatment mends, and what to do about it. */
+export const NotRepairable = z.strictObject({
+  defect: Subject,
+  reading: z.string(),
+  instead: z.enum(['replace', 'shoot again', 'waive']),
+  because: z.string().min(1),
+});
+export type NotRepairable = z.infer<typeof NotRepairable>;
+
+/** What a plan of one size does, costs and brings. */
+export const PlanOutline = z.strictObject({
+  treatments: z.array(z.enum(TREATMENTS)),
+  renderWeight: z.number().nonnegative(),
+  artistMinutes: z.number().nonnegative(),
+  cropPct: z.number().nonnegative(),
+  /** What each reading that is treated is expected to come to once all of the steps are done. */
+  results: z.array(Expectation.extend({ defect: Subject, verdict: Verdict })),
+});
+export type PlanOutline = z.infer<typeof PlanOutline>;
+
+export const Plan = z.strictObject({
+  steps: z.array(Step),
+  notRepairable: z.array(NotRepairable),
+  /** How steps of this plan help or hurt each other. */
+  together: z.array(z.string()),
+  sizes: z.record(PlanSize, PlanOutline),
+});
 export type Plan = z.infer<typeof Plan>;
 
 export const SpecName = z.strictObject({ id: z.string(), name: z.string(), version: z.int().positive() });

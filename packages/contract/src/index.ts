@@ -5,3 +5,4 @@ export * from './facts.js';
 export * from './overrides.js';
 export * from './readings.js';
 export * from './spec.js';
+export * from './seen.js';

@@ -15,6 +15,9 @@ export const Limit = z
     weight: z.number().positive().max(10),
     /** Whether a clip on which this defect cannot show passes all the same, with the reason: read-out where nothing moves. */
     passesUnseen: z.boolean().default(false),
+    /** A defect that shows in fewer frames, or on less of the picture (%), does not count. */
+    leastFrames: z.int().nonnegative().default(0),
+    leastAreaPct: z.number().min(0).max(100).default(0),
   })
   .refine((limit) => limit.fail > limit.pass, { message: 'fail must be larger than pass', path: ['fail'] });
 export type Limit = z.infer<typeof Limit>;

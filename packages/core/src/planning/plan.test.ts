@@ -1,12 +1,21 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { Step } from '@bevrin/contract';
+import { findingsOf } from '../scoring/judge.js';
 import { scoreMeasurement } from '../scoring/score.js';
+import { planFor } from './plan.js';
 import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
 
 const stepsFor = (change: Parameters<typeof measurementWith>[0]): Step[] =>
   scoreMeasurement(measurementWith(change), spec).plan.steps;
+const planOf = (change: Parameters<typeof measurementWith>[0]) =>
+  scoreMeasurement(measurementWith(change), spec).plan;
+/** The plan that brings each reading just to its limit. */
+const enough = (change: Parameters<typeof measurementWith>[0]): Step[] => {
+  const measurement = measurementWith(change);
+  return planFor(findingsOf(measurement, spec), measurement, 'enough').steps;
+};
 const pixels = (count: number) => ({
   count,
   pixels: Array.from({ length: count }, (_, i) => ({
@@ -31,7 +40,7 @@ describe('the repair plan', () => {
 
   it('averages as many frames as bring the noise to the limit', () => {
     // σ² falls with the number of frames: 3 % to 1 % takes 9 of them, 4 on each side.
-    const [step] = stepsFor({ noise: { lumaPct: 3 } });
+    const [step] = enough({ noise: { lumaPct: 3 } });
     expect(step.settings.framesEachSide).to.equal(4);
     expect(step.expect).to.include({ reading: 'lumaPct', from: 3, to: 1 });
     expect(step.settings.spatialStrengthPct).to.equal(0);
@@ -49,6 +58,40 @@ describe('the repair plan', () => {
     const each = step.settings.framesEachSide as number;
     expect(2 * each + 1).to.be.at.least(25 / 4);
     expect(2 * (each - 1) + 1).to.be.lessThan(25 / 4);
+  });
+
+  it('says where it works, what to try when it fails, and how sure it is', () => {
+    const [step] = stepsFor({ noise: { lumaPct: 3 } });
+    expect(step.where).to.deep.equal({ startFrame: 0, endFrame: 99, regions: [] });
+    expect(step.fallback.join(' ')).to.contain('plastic');
+    expect(step.confidence).to.be.within(0.1, 1);
+  });
+
+  it('comes in three sizes: each costs more than the one before, and brings no less', () => {
+    const { sizes } = planOf({
+      noise: { lumaPct: 1.6 },
+      flicker: { depthPct: 1.2, frequencyHz: 4, pattern: 'whole-frame' },
+    });
+    const noise = (size: keyof typeof sizes) => sizes[size].results.find((r) => r.defect === 'noise')!;
+    expect(noise('enough').to).to.be.at.most(1);
+    expect(noise('recommended').to).to.be.at.most(0.8);
+    expect(noise('best').to).to.be.at.most(0.5);
+    expect(sizes.recommended.renderWeight).to.be.greaterThan(sizes.enough.renderWeight);
+    expect(sizes.best.renderWeight).to.be.greaterThan(sizes.recommended.renderWeight);
+    // What passes near its limit is only treated where the best is asked for.
+    expect(sizes.recommended.treatments).to.deep.equal(['reduceNoise']);
+    expect(sizes.best.treatments).to.deep.equal(['deflicker', 'reduceNoise']);
+    expect(noise('recommended').verdict).to.equal('pass');
+  });
+
+  it('says how its steps help or hurt each other', () => {
+    const { together } = planOf({
+      noise: { lumaPct: 3 },
+      flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' },
+    });
+    expect(together).to.have.length(1);
+    expect(together[0]).to.contain('Deflicker before the noise');
+    expect(planOf({ noise: { lumaPct: 3 } }).together).to.deep.equal([]);
   });
 
   it('works bar by bar against rolling bars', () => {
@@ -90,11 +133,13 @@ describe('the repair plan', () => {
             expect(Object.keys(step.settings)).to.not.be.empty;
             expect(step.risks).to.not.be.empty;
             expect(step.check).to.not.be.empty;
+            expect(step.fallback).to.not.be.empty;
+            expect(step.because).to.not.equal('');
             expect(step.expect.to).to.be.lessThan(step.expect.from);
           }
         },
       ),
-      { numRuns: 300 },
+      { numRuns: 1000 },
     );
   });
 });

@@ -1,34 +1,89 @@
-import type { Finding, Measurement, Plan, Step } from '@bevrin/contract';
-import type { Proposal } from './treatment.js';
+import {
+  PLAN_SIZES,
+  type Finding,
+  type Measurement,
+  type NotRepairable,
+  type Plan,
+  type PlanOutline,
+  type PlanSize,
+  type Step,
+} from '@bevrin/contract';
+import { isHopeless, type Proposal, type Task } from './treatment.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
+import { afterAll, cropOf, together } from './together.js';
 
 /** Minutes that stand for the render of a clip, so that render and artist cost can be weighed together. */
 const MINUTES_PER_RENDER_WEIGHT = 1;
 
 /**
- * The repair plan of a clip: a step for each finding that does not pass and has a treatment. `order` is what must
- * precede what; `priority` is what to do first when time is short: severity × chance of success ÷ cost.
+ * How far each size of plan goes: what a reading is brought to, as a share of its pass limit, and from which severity on
+ * a finding that passes is treated all the same. The recommended one leaves room, so that a recheck does not fail by a hair.
  */
-export const planFor = (findings: readonly Finding[], measurement: Measurement): Plan => {
+const REACH: Record<PlanSize, { readonly target: number; readonly passingFrom: number }> = {
+  enough: { target: 1, passingFrom: Infinity },
+  recommended: { target: 0.8, passingFrom: Infinity },
+  best: { target: 0.5, passingFrom: 22 },
+};
+
+/**
+ * The repair plan of a clip. `order` is what must precede what; `priority` is what to do first when time is short:
+ * severity × chance of success ÷ cost. Severity already weighs what a viewer notices.
+ */
+export const planFor = (
+  findings: readonly Finding[],
+  measurement: Measurement,
+  size: PlanSize = 'recommended',
+): Plan => {
+  const { steps, notRepairable } = stepsFor(findings, measurement, size);
+  return {
+    steps,
+    notRepairable,
+    together: together(steps),
+    sizes: Object.fromEntries(
+      PLAN_SIZES.map((each) => [
+        each,
+        outline(each === size ? steps : stepsFor(findings, measurement, each).steps, findings, measurement),
+      ]),
+    ) as Plan['sizes'],
+  };
+};
+
+const stepsFor = (
+  findings: readonly Finding[],
+  measurement: Measurement,
+  size: PlanSize,
+): Pick<Plan, 'steps' | 'notRepairable'> => {
+  const { target, passingFrom } = REACH[size];
   const worth: { treatment: Step['treatment']; gain: number }[] = [];
-  const steps = TREATMENTS_IN_ORDER.flatMap((treatment) => {
+  const notRepairable: NotRepairable[] = [];
+  const steps = TREATMENTS_IN_ORDER.flatMap(({ treatment, defect, readings, precedes, propose }) => {
     const finding = findings.find(
       (f) =>
-        f.defect === treatment.defect &&
-        (treatment.readings?.includes(f.reading) ?? true) &&
-        (f.verdict === 'fail' || f.verdict === 'marginal'),
+        f.defect === defect &&
+        (readings?.includes(f.reading) ?? true) &&
+        (f.verdict === 'fail' ||
+          f.verdict === 'marginal' ||
+          (f.verdict === 'pass' && f.severity >= passingFrom)),
     );
     if (!finding || finding.value === null) return [];
-    const proposal = treatment.propose({ ...finding, value: finding.value }, measurement);
+    const task: Task = { ...finding, value: finding.value, target: target * finding.pass };
+    const proposal = propose(task, measurement);
     if (!proposal) return [];
-    const { chance, ...step } = proposal;
-    worth.push({ treatment: treatment.treatment, gain: gainForEffort(finding, proposal, chance) });
+    if (isHopeless(proposal)) {
+      notRepairable.push({ defect, reading: finding.reading, ...proposal });
+      return [];
+    }
+    const { chance, where, ...step } = proposal;
+    worth.push({ treatment, gain: gainForEffort(finding, proposal, chance) });
+    const { startFrame, endFrame, regions } = finding;
     return [
       {
-        treatment: treatment.treatment,
-        defect: treatment.defect,
+        treatment,
+        defect,
         ...step,
-        because: `${step.because} ${treatment.precedes}`,
+        where: { startFrame, endFrame, regions: [...regions], ...where },
+        confidence: chance,
+        because: `${step.because} ${precedes}`,
       },
     ];
   });
@@ -39,8 +94,29 @@ export const planFor = (findings: readonly Finding[], measurement: Measurement):
       priority: byGain.findIndex((w) => w.treatment === step.treatment) + 1,
       ...step,
     })),
+    notRepairable,
   };
 };
 
 const gainForEffort = (finding: Finding, { cost }: Proposal, chance: number): number =>
   (finding.severity * chance) / (cost.artistMinutes + MINUTES_PER_RENDER_WEIGHT * cost.renderWeight);
+
+const outline = (
+  steps: readonly Step[],
+  findings: readonly Finding[],
+  measurement: Measurement,
+): PlanOutline => ({
+  treatments: steps.map((s) => s.treatment),
+  renderWeight: sum(steps, (s) => s.cost.renderWeight),
+  artistMinutes: sum(steps, (s) => s.cost.artistMinutes),
+  cropPct: cropOf(steps),
+  results: afterAll(steps, findings, measurement).map((result) => {
+    const limit = findings.find((f) => f.defect === result.defect && f.reading === result.reading);
+    const verdict =
+      !limit || result.to <= limit.pass ? 'pass' : result.to <= limit.fail ? 'marginal' : 'fail';
+    return { ...result, verdict };
+  }),
+});
+
+const sum = (steps: readonly Step[], of: (step: Step) => number): number =>
+  Number(steps.reduce((total, s) => total + of(s), 0).toFixed(1));

@@ -1,10 +1,23 @@
-import type { Finding, Measurement, Step, Subject } from '@bevrin/contract';
+import type { Finding, Measurement, NotRepairable, Step, Subject } from '@bevrin/contract';
+
+/** A finding that has a value, and what it shall be brought to, in its own unit. */
+export type Task = Finding & { readonly value: number; readonly target: number };
 
 /** What a treatment says about one finding; order and priority are given by the plan. */
-export type Proposal = Pick<Step, 'settings' | 'expect' | 'risks' | 'check' | 'cost' | 'because'> & {
-  /** Chance that it brings the reading to its pass limit, 0–1. */
+export type Proposal = Pick<
+  Step,
+  'settings' | 'expect' | 'risks' | 'check' | 'fallback' | 'cost' | 'because'
+> & {
+  /** Chance that it brings the reading to what is expected, 0–1. */
   readonly chance: number;
+  /** Where it works, if not where the finding lies. */
+  readonly where?: Partial<Step['where']>;
 };
+
+/** A finding that the treatment cannot mend, with the reason in figures. */
+export type Hopeless = Pick<NotRepairable, 'instead' | 'because'>;
+
+export const isHopeless = (answer: Proposal | Hopeless): answer is Hopeless => 'instead' in answer;
 
 export interface Treatment {
   readonly treatment: Step['treatment'];
@@ -13,15 +26,16 @@ export interface Treatment {
   readonly readings?: readonly string[];
   /** Why it stands where it stands in the order of work. */
   readonly precedes: string;
-  propose(finding: Finding & { value: number }, measurement: Measurement): Proposal | null;
+  /** @returns `null` where there is nothing for it to do */
+  propose(task: Task, measurement: Measurement): Proposal | Hopeless | null;
 }
 
 export const round = (v: number, digits = 2): number => Number(v.toFixed(digits));
 
 /** What a finding is expected to come to. */
-export const expecting = (finding: Finding & { value: number }, to: number): Step['expect'] => ({
-  reading: finding.reading,
-  unit: finding.unit,
-  from: finding.value,
-  to: round(Math.min(to, finding.value), 3),
+export const expecting = (task: Task, to: number): Step['expect'] => ({
+  reading: task.reading,
+  unit: task.unit,
+  from: task.value,
+  to: round(Math.min(to, task.value), 3),
 });

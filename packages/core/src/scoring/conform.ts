@@ -30,6 +30,7 @@ export const conformFindings = (measurement: Measurement, asked: RequiredFacts):
       startFrame: 0,
       endFrame: clip.frames - 1,
       sharePct: value === null ? 0 : 100,
+      areaPct: value === null ? 0 : 100,
       regions: [],
       because,
     });

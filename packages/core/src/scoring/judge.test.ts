@@ -45,4 +45,48 @@ describe('findings and verdict', () => {
     const blue: DeliverySpec = { ...spec, limits: [{ ...spec.limits[0], reading: 'bluePct' }] };
     expect(verdictOf(findingsOf(measurementWith({ noise: { bluePct: null } }), blue))).to.equal('incomplete');
   });
+
+  it('lets what is too short or too small for the delivery pass, and says so', () => {
+    const shaken = (frames: number) => {
+      const clean = measurementWith();
+      const jitter = Array.from({ length: 100 }, (_, f) => (f < frames ? 9 : 0));
+      const values = {
+        jitterRmsPx: 3,
+        jitterPctWidth: 0.9,
+        peakPx: 9,
+        jitterRmsDeg: 0,
+        dominantHz: 5,
+        cropPct: 3,
+        movingSubjectPct: 0,
+        camera: 'hand-held' as const,
+        spectrum: [],
+      };
+      const series = { jitterX: jitter, jitterY: jitter, intendedX: jitter, intendedY: jitter };
+      const shake = {
+        state: 'measured' as const,
+        reason: null,
+        confidence: 0.9,
+        values,
+        series,
+        regions: [],
+      };
+      return { ...clean, readings: { ...clean.readings, shake } };
+    };
+    const limit = {
+      ...spec.limits[0],
+      defect: 'shake' as const,
+      reading: 'jitterPctWidth',
+      pass: 0.2,
+      fail: 0.5,
+      leastFrames: 10,
+    };
+    const only = { ...spec, limits: [limit] };
+    const [moment] = findingsOf(shaken(3), only);
+    const [whole] = findingsOf(shaken(100), only);
+    expect(moment.verdict).to.equal('pass');
+    expect(moment.because).to.contain('counts 10 and more');
+    expect(whole.verdict).to.equal('fail');
+    expect(whole.severity).to.be.greaterThan(moment.severity);
+    expect(whole.because).to.contain('the whole time');
+  });
 });

@@ -4,70 +4,104 @@ import {
   type Finding,
   type Limit,
   type Measurement,
+  type SeenReading,
   type Verdict,
 } from '@bevrin/contract';
 import { conformFindings } from './conform.js';
+import { seenReading } from './seen.js';
 import { severityOf } from './severity.js';
 
 /** Sets a measurement against a delivery spec: one finding for each limit, worst first. */
 export const findingsOf = (measurement: Measurement, spec: DeliverySpec): Finding[] =>
   [
-    ...spec.limits.map((limit) => judge(measurement, limit)),
+    ...spec.limits.map((limit) => judgeReading(seenReading(measurement, limit.defect, limit.reading), limit)),
     ...conformFindings(measurement, spec.requires),
   ].sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
 
 const RANK: Record<Verdict, number> = { fail: 3, incomplete: 2, marginal: 1, pass: 0 };
 
 /** The clip's verdict: fail before incomplete before marginal; what was asked for and not measured is never a pass. */
-export const verdictOf = (findings: readonly Finding[]): Verdict =>
+export const verdictOf = (findings: readonly Pick<Finding, 'verdict'>[]): Verdict =>
   findings.reduce<Verdict>((worst, f) => (RANK[f.verdict] > RANK[worst] ? f.verdict : worst), 'pass');
 
-const judge = (measurement: Measurement, limit: Limit): Finding => {
-  const reading = measurement.readings[limit.defect];
+/** Sets one reading against one limit: what moves when a limit is moved, without a clip being looked at. */
+export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
+  const { value, notice, missing, startFrame, endFrame } = seen;
   const base = {
     defect: limit.defect,
     unit: limit.unit,
     reading: limit.reading,
     pass: limit.pass,
     fail: limit.fail,
-    startFrame: 0,
-    endFrame: measurement.clip.frames - 1,
+    startFrame,
+    endFrame,
   };
   const name = DEFECT_NAMES[limit.defect];
-  const incomplete = (because: string): Finding => ({
-    ...base,
-    value: null,
-    severity: 0,
-    verdict: 'incomplete',
-    sharePct: 0,
-    regions: [],
-    because,
-  });
-  const unseen = (because: string): Finding =>
-    limit.passesUnseen ? { ...incomplete(`${because} ${UNSEEN}`), verdict: 'pass' } : incomplete(because);
-  if (reading.state === 'notMeasurable') return unseen(`${name} could not be measured: ${reading.reason}`);
-  const value = (reading.values as Record<string, unknown>)[limit.reading];
-  if (typeof value !== 'number') return unseen(`${name} has no reading "${limit.reading}" on this clip.`);
-  const verdict: Verdict = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
+  if (value === null) {
+    const why = missing
+      ? `${name} could not be measured: ${missing}`
+      : `${name} has no reading "${limit.reading}" on this clip.`;
+    return {
+      ...base,
+      value: null,
+      severity: 0,
+      verdict: limit.passesUnseen ? 'pass' : 'incomplete',
+      sharePct: 0,
+      areaPct: 0,
+      regions: [],
+      because: limit.passesUnseen ? `${why} ${UNSEEN}` : why,
+    };
+  }
+  const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
+  const slight = strong === 'pass' ? null : whyNotCounted(seen, limit);
+  const verdict = slight ? 'pass' : strong;
   return {
     ...base,
     value,
-    severity: severityOf(value, limit.pass, limit.fail, 1),
+    severity: severityOf(value, limit.pass, limit.fail, notice),
     verdict,
-    sharePct: 100,
-    regions: reading.regions,
-    because: sentence(name, value, limit, verdict),
+    sharePct: round(100 * notice.time),
+    areaPct: round(100 * notice.area),
+    regions: seen.regions,
+    because: slight
+      ? `${sentence(name, value, limit, strong)} ${slight}`
+      : `${sentence(name, value, limit, verdict)}${verdict === 'pass' ? '' : ` ${noticed(seen)}`}`,
   };
 };
 
 /** Said where a spec does not ask for what a clip cannot show. */
 const UNSEEN = 'This delivery does not ask for what cannot show.';
 
+/** Why a reading beyond its limits does not count: it is too short or too small for this delivery. */
+const whyNotCounted = (
+  { notice, frames }: SeenReading,
+  { leastFrames, leastAreaPct }: Limit,
+): string | null => {
+  if (notice.time * frames < leastFrames)
+    return `It lasts about ${Math.round(notice.time * frames)} frames; this delivery counts ${leastFrames} and more.`;
+  if (100 * notice.area < leastAreaPct)
+    return `It covers ${round(100 * notice.area)} % of the picture; this delivery counts ${leastAreaPct} % and more.`;
+  return null;
+};
+
+/** What a viewer gets to see of it, as it went into the severity. */
+const noticed = ({ notice: { time, area, place, contrast } }: SeenReading): string => {
+  const parts = [
+    time > 0.9 ? 'It shows the whole time' : `It shows ${round(100 * time)} % of the time`,
+    area > 0.9 ? 'over the whole picture' : `over ${round(100 * area)} % of the picture`,
+    ...(place < 0.4 ? ['near the edge'] : []),
+    ...(contrast < 0.5 ? ['hardly standing out from its background'] : []),
+  ];
+  return `${parts.join(', ')}.`;
+};
+
+const round = (v: number): number => (v < 10 ? Math.round(10 * v) / 10 : Math.round(v));
+
 const sentence = (name: string, value: number, { unit, pass, fail }: Limit, verdict: Verdict): string => {
   const amount = (v: number): string => `${Number(v.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
   switch (verdict) {
     case 'fail':
-      return `${name} of ${amount(value)} is above the fail limit of ${amount(fail)}, over the whole clip.`;
+      return `${name} of ${amount(value)} is above the fail limit of ${amount(fail)}.`;
     case 'marginal':
       return `${name} of ${amount(value)} lies between the pass limit of ${amount(pass)} and the fail limit of ${amount(fail)}.`;
     default:

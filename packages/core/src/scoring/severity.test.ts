@@ -1,12 +1,13 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { severityOf } from './severity.js';
+import { ALL_OF_IT, severityOf, type Notice } from './severity.js';
 
 const limits = fc
   .tuple(fc.double({ min: 0, max: 50, noNaN: true }), fc.double({ min: 0.01, max: 50, noNaN: true }))
   .map(([pass, more]) => ({ pass, fail: pass + more }));
 const value = fc.double({ min: 0, max: 500, noNaN: true });
 const share = fc.double({ min: 0, max: 1, noNaN: true });
+const notice = fc.record<Notice>({ time: share, area: share, place: share, contrast: share });
 
 describe('severity', () => {
   it('stays between 0 and 100', () => {
@@ -14,21 +15,23 @@ describe('severity', () => {
       fc.property(
         value,
         limits,
-        share,
-        (v, { pass, fail }, s) => void expect(severityOf(v, pass, fail, s)).to.be.within(0, 100),
+        notice,
+        (v, { pass, fail }, n) => void expect(severityOf(v, pass, fail, n)).to.be.within(0, 100),
       ),
     );
   });
 
-  it('never falls when a reading gets worse or lasts longer', () => {
+  it('never falls when a reading gets worse, lasts longer, is larger, more central or plainer', () => {
     fc.assert(
-      fc.property(value, value, limits, share, share, (a, b, { pass, fail }, s, t) => {
-        expect(severityOf(Math.max(a, b), pass, fail, s)).to.be.at.least(
-          severityOf(Math.min(a, b), pass, fail, s),
+      fc.property(value, value, limits, notice, notice, (a, b, { pass, fail }, n, m) => {
+        expect(severityOf(Math.max(a, b), pass, fail, n)).to.be.at.least(
+          severityOf(Math.min(a, b), pass, fail, n),
         );
-        expect(severityOf(a, pass, fail, Math.max(s, t))).to.be.at.least(
-          severityOf(a, pass, fail, Math.min(s, t)),
-        );
+        for (const key of ['time', 'area', 'place', 'contrast'] as const) {
+          const more = { ...n, [key]: Math.max(n[key], m[key]) };
+          const less = { ...n, [key]: Math.min(n[key], m[key]) };
+          expect(severityOf(a, pass, fail, more), key).to.be.at.least(severityOf(a, pass, fail, less));
+        }
       }),
     );
   });
@@ -40,15 +43,23 @@ describe('severity', () => {
         limits,
         fc.double({ min: 0, max: 20, noNaN: true }),
         fc.double({ min: 0, max: 20, noNaN: true }),
-        (v, { pass, fail }, p, f) => {
-          expect(severityOf(v, pass + p, fail + p + f, 1)).to.be.at.most(severityOf(v, pass, fail, 1));
+        notice,
+        (v, { pass, fail }, p, f, n) => {
+          expect(severityOf(v, pass + p, fail + p + f, n)).to.be.at.most(severityOf(v, pass, fail, n));
         },
       ),
     );
   });
 
   it('reads a third at the pass limit and two thirds at the fail limit', () => {
-    expect(severityOf(1, 1, 2, 1)).to.equal(33);
-    expect(severityOf(2, 1, 2, 1)).to.equal(67);
+    expect(severityOf(1, 1, 2)).to.equal(33);
+    expect(severityOf(2, 1, 2)).to.equal(67);
+  });
+
+  it('counts three frames at the edge far less than a whole shot in the middle, yet not for nothing', () => {
+    const whole = severityOf(4, 1, 2);
+    const moment = severityOf(4, 1, 2, { ...ALL_OF_IT, time: 0.03, area: 0.02, place: 0 });
+    expect(moment).to.be.lessThan(0.4 * whole);
+    expect(moment).to.be.greaterThan(5);
   });
 });

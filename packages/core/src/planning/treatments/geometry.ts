@@ -1,4 +1,4 @@
-import { rationalToNumber } from '@bevrin/contract';
+import { rationalToNumber, type Measurement } from '@bevrin/contract';
 import { expecting, round, type Treatment } from '../treatment.js';
 
 /** Movement slower than this passes through a smoothing window of one second; shorter windows take out less. */
@@ -36,6 +36,10 @@ export const straightenRows: Treatment = {
         'Lay a straight-edge over a mast or a door frame in the fastest pan.',
         'Look at the corners for black.',
       ],
+      fallback: [
+        'Straighten by half of the read-out: a lens that breathes or a zoom can look like a part of it.',
+        'Where a subject bends, mask it and leave it leaning.',
+      ],
       cost: { renderWeight: 2, artistMinutes: 6, cropPct: round((100 * wobblePx) / clip.width, 1) },
       because: `The sensor takes ${round(readoutMs, 1)} ms from its first row to its last; rows lie ${round(wobblePx, 1)} px off on average.`,
       chance: 0.75,
@@ -52,9 +56,14 @@ export const stabilise: Treatment = {
     const { jitterPctWidth, jitterRmsDeg, cropPct, movingSubjectPct, dominantHz, camera } = shake.values;
     const rate = rationalToNumber(clip.frameRate);
     // Full correction leaves LEAVES of the jitter; a part of it is enough where that meets the limit.
-    const strength = Math.max(0.3, Math.min(1, (1 - finding.pass / jitterPctWidth) / (1 - LEAVES)));
+    const strength = Math.max(0.3, Math.min(1, (1 - finding.target / jitterPctWidth) / (1 - LEAVES)));
     const crop = round(cropPct * strength, 1);
-    const left = jitterPctWidth * (1 - strength * (1 - LEAVES));
+    if (crop > MOST_CROP_PCT)
+      return {
+        instead: 'replace',
+        because: `To steady it would take ${crop} % of the picture on each axis and leave ${left(clip, crop)}: more than the ${MOST_CROP_PCT} % that a picture can lose. Replace the shot, or shoot it again.`,
+      };
+    const remains = jitterPctWidth * (1 - strength * (1 - LEAVES));
     return {
       settings: {
         smoothingFrames: Math.max(3, Math.round(WINDOW_SEC * rate)),
@@ -63,27 +72,35 @@ export const stabilise: Treatment = {
         cropPct: crop,
         keepMove: camera !== 'locked-off',
       },
-      expect: expecting(finding, left),
+      expect: expecting(finding, remains),
       risks: [
-        `${crop} % of the picture is lost at the edges: ${Math.round(clip.width * (1 - crop / 100))}×${Math.round(clip.height * (1 - crop / 100))} are left.`,
+        `${crop} % of the picture is lost at the edges: ${left(clip, crop)} are left.`,
         'Frames that the shake blurred stay blurred, and show more once they stand still.',
         ...(movingSubjectPct > SUBJECT_MISLEADS_PCT
           ? [
               `${round(movingSubjectPct, 0)} % of the picture does not follow the camera: mask it, or it drags the path.`,
             ]
           : []),
-        ...(crop > MOST_CROP_PCT ? ['So much crop is rarely worth it: replace the shot, or waive.'] : []),
       ],
       check: [
         'Look at straight lines for bending; if they bend, use position only.',
         'Look at the edges for black, and for a zoom that nobody asked for.',
       ],
+      fallback: [
+        'If it warps, use a simpler motion model: position and rotation, then position alone.',
+        'Two gentle passes, each half as strong, can beat one that is strong.',
+        ...(movingSubjectPct > SUBJECT_MISLEADS_PCT ? ['Mask what moves by itself, and track again.'] : []),
+      ],
       cost: { renderWeight: 2.5, artistMinutes: 10, cropPct: crop },
       because: `The picture swings by ${round(jitterPctWidth, 2)} % of its width${dominantHz ? `, mostly at ${round(dominantHz, 1)} Hz` : ''}; ${round(100 * strength, 0)} % of it has to go.`,
-      chance: crop > MOST_CROP_PCT ? 0.15 : movingSubjectPct > 30 ? 0.55 : 0.85,
+      chance: movingSubjectPct > 30 ? 0.55 : 0.85,
     };
   },
 };
+
+/** The picture that a crop leaves. */
+const left = ({ width, height }: Measurement['clip'], cropPct: number): string =>
+  `${Math.round(width * (1 - cropPct / 100))}×${Math.round(height * (1 - cropPct / 100))}`;
 
 /** Facts that are put right by decoding the clip once, to another shape. */
 export const conform: Treatment = {
@@ -109,6 +126,7 @@ export const conform: Treatment = {
     expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: finding.pass },
     risks: ['Frames that are made up in between ghost where things move fast.'],
     check: ['Play a pan at full speed and look for stutter.', 'Check that sound still fits.'],
+    fallback: ['Ask the sender for a transfer at the rate, scan and range of the delivery.'],
     cost: { renderWeight: 1, artistMinutes: 5, cropPct: 0 },
     because: finding.because,
     chance: 0.9,

@@ -42,6 +42,10 @@ export const deflicker: Treatment = {
         'Play a second around the fastest movement, before against after.',
         bars ? 'Look at plain walls for bars that are left.' : 'Look at plain bright areas for pumping.',
       ],
+      fallback: [
+        'Two passes: a mild one without motion compensation, then a wide one with it, keep a hand or a turning head intact.',
+        'Where a subject smears, mask it and treat the background alone.',
+      ],
       cost: { renderWeight: round(1 + 0.15 * (2 * each + 1), 1), artistMinutes: 10, cropPct: 0 },
       because: lamp
         ? `The light swings at ${round(frequencyHz ?? 0, 2)} Hz: ${lamp.lightHz} Hz lamps beat so at ${round(rate, 3)} frames a second.`

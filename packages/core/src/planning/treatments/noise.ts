@@ -12,7 +12,7 @@ export const reduceNoise: Treatment = {
   propose: (finding, { readings: { noise } }) => {
     if (noise.state !== 'measured') return null;
     const { temporalShare, lumaPct, cbPct, crPct, worstChannel, coarseShare } = noise.values;
-    const target = finding.pass;
+    const { target } = finding;
     const fixed = lumaPct * lumaPct * (1 - temporalShare);
     const moving = lumaPct * lumaPct * temporalShare;
     // N frames averaged leave 1/N of the power of what changes: sigma² = fixed + moving / N.
@@ -42,6 +42,10 @@ export const reduceNoise: Treatment = {
         'Enlarge the shadows 4 times, after the grade.',
         `Look at the ${worstChannel} channel on its own.`,
         'Look for plastic surfaces; bring a little grain back if there are any.',
+      ],
+      fallback: [
+        'If it looks like plastic, halve the luma strength and keep the chroma strength.',
+        'Treat it after the grade instead of before: edges stay, some grain stays too.',
       ],
       cost: { renderWeight: round(2 + 1.2 * (2 * each + 1), 1), artistMinutes: 12, cropPct: 0 },
       because: `To bring ${round(lumaPct)} % to ${round(target)} % takes ${Number.isFinite(frames) ? `an average of ${Math.ceil(frames)} frames` : 'more than averaging frames: part of the noise stays in place'}.`,

@@ -19,7 +19,14 @@ export const rebuildFrames: Treatment = {
     const { softFrames } = softness.values;
     const good = softFrames.filter((r) => r.recoverable);
     const lost = softFrames.length - good.length;
-    if (good.length === 0) return null;
+    const longest = Math.max(0, ...softFrames.map((r) => r.endFrame - r.startFrame + 1));
+    if (good.length === 0)
+      return softFrames.length === 0
+        ? null
+        : {
+            instead: softFrames.some((r) => r.cause === 'focus') ? 'replace' : 'shoot again',
+            because: `Up to ${longest} frames in a row are soft, and no sharp frame of the same content stands close by: there is nothing to rebuild them from.`,
+          };
     const saved = good.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     const all = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     return {
@@ -36,6 +43,8 @@ export const rebuildFrames: Treatment = {
             ]
           : []),
       ],
+      where: { startFrame: good[0].startFrame, endFrame: good[good.length - 1].endFrame },
+      fallback: ['Where a subject ghosts, rebuild the background only and keep the blurred subject.'],
       check: [`Step from frame ${Math.max(0, good[0].startFrame - 2)} on, one by one.`],
       cost: { renderWeight: 1.5, artistMinutes: 3 + good.length * 2, cropPct: 0 },
       because: `${saved} soft ${saved === 1 ? 'frame stands' : 'frames stand'} between sharp ones.`,
@@ -71,6 +80,10 @@ export const reduceMoire: Treatment = {
         'Look at the region at actual size while it moves.',
         'Look for colour that bleeds over its edge.',
       ],
+      where: {
+        regions: patterns.slice(0, 40).map(({ periodPx: _p, kind: _k, crawlPxPerFrame: _c, ...at }) => at),
+      },
+      fallback: ['If the cloth goes flat, treat chroma alone and leave the luma pattern.'],
       cost: { renderWeight: 1, artistMinutes: 6 + 4 * patterns.length, cropPct: 0 },
       because: `${patterns.length === 1 ? 'A pattern' : `${patterns.length} patterns`} of ${round(worst.periodPx, 1)} px ${worst.crawlPxPerFrame ? `crawls ${round(worst.crawlPxPerFrame, 1)} px a frame against the scene` : 'has no detail beside it'}.`,
       chance: luma ? 0.5 : 0.8,
@@ -95,6 +108,7 @@ export const deband: Treatment = {
       expect: expecting(finding, finding.value * 0.15),
       risks: ['Faint texture below the threshold goes with the steps: plaster, haze, skin.'],
       check: ['Lift the shadows and look at the sky.', 'Look at faint clouds and walls for smearing.'],
+      fallback: ['If faint texture goes, work on the sky alone, or add grain over the steps instead.'],
       cost: { renderWeight: 1.2, artistMinutes: 6, cropPct: 0 },
       because: `${round(areaPct, 0)} % of the picture steps by ${round(stepPct)} % of the range; the gradient is rebuilt at ${Math.max(WORKING_BITS, clip.bitDepth)} bits and dithered.`,
       chance: 0.8,
@@ -114,7 +128,7 @@ export const sharpen: Treatment = {
     return {
       settings: {
         radiusPx: round(blurSigmaPx * RADIUS_OVER_BLUR),
-        strengthPct: round(Math.min(150, 60 + 40 * (blurSigmaPx / finding.pass)), 0),
+        strengthPct: round(Math.min(150, 60 + 40 * (blurSigmaPx / finding.target)), 0),
         thresholdPct: round(LEAST_THRESHOLD_SIGMAS * sigma),
         nativeScale: round(effectiveScale),
       },
@@ -126,6 +140,9 @@ export const sharpen: Treatment = {
       check: [
         'Set it beside a sharp clip of the batch at the same zoom.',
         'Look along the brightest edge for a halo.',
+      ],
+      fallback: [
+        'Sharpen half as much and only the eyes and edges that carry the picture, or leave it soft and waive.',
       ],
       cost: { renderWeight: 0.8, artistMinutes: 8, cropPct: 0 },
       because: `Its edges are blurred by ${round(blurSigmaPx)} px: the detail of a picture ${effectiveWidth} px wide, shown at ${clip.width}. If it was blown up, scale once from the original.`,

@@ -22,6 +22,9 @@ export const correctPixels: Treatment = {
         'Enlarge the first three positions 6 times on a frame with a plain background.',
         'Look for new faults in the darkest shot: more of them show as the sensor warms up.',
       ],
+      fallback: [
+        'Where detail crawls over a place, take it from the neighbouring frame instead of from the same one.',
+      ],
       cost: { renderWeight: 0.2, artistMinutes: round(2 + pixels.length * 0.1, 0), cropPct: 0 },
       because: `${pixels.length} ${pixels.length === 1 ? 'place stands' : 'places stand'} out at the same position whatever the scene does.`,
       chance: 0.95,
@@ -53,6 +56,9 @@ export const correctSpots: Treatment = {
         `Go to frame ${worst.worstFrame}, where the ground is brightest, and look at ${Math.round(worst.x)}, ${Math.round(worst.y)}.`,
         'Play a pan across each place.',
       ],
+      fallback: [
+        'Where it shows again, follow the background with a gain of its own for each stretch of frames.',
+      ],
       cost: { renderWeight: 0.3, artistMinutes: 4 + 3 * spots.length, cropPct: 0 },
       because: `${spots.length === 1 ? 'A soft spot stays' : `${spots.length} soft spots stay`} in place while the scene passes behind; the worst changes the light by ${round(worst.contrastPct, 1)} %.`,
       chance: 0.8,
@@ -83,6 +89,7 @@ export const removeSpecks: Treatment = {
         `Step through frame ${frames[0]?.frame ?? 0} and the frames about it.`,
         'Look at hard moving edges.',
       ],
+      fallback: ['Paint the largest by hand, and leave moving water and leaves out by a mask.'],
       cost: { renderWeight: 1.5, artistMinutes: round(3 + frames.length * 0.2, 0), cropPct: 0 },
       because: `${round(perFrame)} small things a frame are there once and gone.`,
       chance: 0.75,
