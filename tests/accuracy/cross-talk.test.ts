@@ -9,7 +9,7 @@ const base = (study: StudyClip['study'], seed: number): StudyClip => ({
   ...SIZE,
   study,
   seed,
-  frames: 60,
+  frames: 48,
   camera: { handPx: 0.3, handDeg: 0.01 },
   shutter: 0.3,
   noisePct: [0.4, 0.4, 0.4],
@@ -78,17 +78,17 @@ describe('cross-talk', function () {
   });
 
   it('tells where frames were lost in a pan, and where one is shown twice', async () => {
-    const pan = { ...SCENES[1], seed: 917, camera: { panPx: 60 }, dropBefore: [20, 41] };
+    const pan = { ...SCENES[1], seed: 917, camera: { panPx: 60 }, dropBefore: [15, 33] };
     const { clip } = await measureClip((await renderStudy(pan)).path);
-    expect(clip.lostBefore).to.deep.equal([20, 41]);
-    const stutter = { ...SCENES[1], seed: 918, camera: { panPx: 60 }, repeatEvery: 10 };
+    expect(clip.lostBefore).to.deep.equal([15, 33]);
+    const stutter = { ...SCENES[1], seed: 918, camera: { panPx: 60 }, repeatEvery: 8 };
     const again = (await measureClip((await renderStudy(stutter)).path)).clip;
     expect(again.duplicateFrames).to.equal(6);
-    expect(again.repeatEvery).to.equal(10);
+    expect(again.repeatEvery).to.equal(8);
   });
 
   const tempting: [string, StudyClip][] = [
-    ['a fade to black', { ...SCENES[0], seed: 911, light: { fadeFromSec: 1.2, fadeToSec: 2.2 } }],
+    ['a fade to black', { ...SCENES[0], seed: 911, light: { fadeFromSec: 0.9, fadeToSec: 1.8 } }],
     ['somebody who walks through', { ...SCENES[0], seed: 912, subject: { tall: 1, pxPerSec: 200 } }],
     [
       'cloth that the lens resolves',
@@ -96,7 +96,7 @@ describe('cross-talk', function () {
     ],
     ['black bars', { ...SCENES[1], seed: 914, barRows: 34 }],
     ['an even pan', { ...SCENES[1], seed: 915, camera: { panPx: 40 } }],
-    ['a cut', { ...SCENES[0], seed: 916, cutTo: { study: 'night', atFrame: 31 } }],
+    ['a cut', { ...SCENES[0], seed: 916, cutTo: { study: 'night', atFrame: 25 } }],
   ];
   for (const [name, clip] of tempting)
     it(`fails no shipped delivery on ${name}`, async () => {

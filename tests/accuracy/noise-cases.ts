@@ -95,13 +95,12 @@ export const NOISE_CASES: readonly AccuracyCase[] = [
     noisePct: [1.2, 1.2, 1.2],
     subject: { tall: 1.2, pxPerSec: 500 },
   }),
-  noise('dusk, a mastering codec', {
+  noise('dusk, 10 bits', {
+    ...TEN_BIT,
     study: 'dusk',
     seed: 24,
     camera: { handPx: 1.5 },
     noisePct: [1.4, 1.4, 1.4],
-    format: { bitDepth: 10, chroma: '422' },
-    codec: 'prores',
   }),
   noise('soft lens, foliage', {
     study: 'foliage',

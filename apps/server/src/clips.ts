@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, asc, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type {
   Batch,
   Clip,
@@ -9,14 +9,16 @@ import type {
   CreateBatch,
   DeliverySpec,
   Measurement,
+  SeenClip,
   TruthRow,
 } from '@bevrin/contract';
-import { scoreMeasurement } from '@bevrin/core';
+import { scoreMeasurement, seenUnder } from '@bevrin/core';
 import { printable } from '@bevrin/media';
 import type { Database } from './database/connect.js';
 import { batches, clips, type ClipRow } from './database/schema.js';
 import type { Live } from './live.js';
 import { Problem } from './problem.js';
+import type { SpecStore } from './specs.js';
 
 const { measurement: _large, ...listed } = getTableColumns(clips);
 type ListedRow = Omit<ClipRow, 'measurement'>;
@@ -26,22 +28,12 @@ export class ClipStore {
   constructor(
     private readonly database: Database,
     private readonly live: Live,
-    readonly specs: ReadonlyMap<string, DeliverySpec>,
+    readonly specs: SpecStore,
     private readonly storeDir: string,
   ) {}
 
   folderOf(clipId: string): string {
     return join(this.storeDir, 'clips', clipId);
-  }
-
-  specFor(specId: string): DeliverySpec {
-    const spec = this.specs.get(specId);
-    if (!spec)
-      throw new Problem(
-        422,
-        `There is no delivery spec "${specId}". Choose one of ${[...this.specs.keys()].join(', ')}.`,
-      );
-    return spec;
   }
 
   async batches(): Promise<Batch[]> {
@@ -55,7 +47,7 @@ export class ClipStore {
   }
 
   async createBatch(wanted: CreateBatch): Promise<Batch> {
-    this.specFor(wanted.specId);
+    this.specs.find(wanted.specId);
     const [{ createdAt: _, ...batch }] = await this.database.insert(batches).values(wanted).returning();
     return { ...batch, clipCount: 0 };
   }
@@ -67,23 +59,63 @@ export class ClipStore {
     return found;
   }
 
-  /** Judges every measured clip of the batch anew from its stored readings. */
+  /** Puts a batch under another spec; clips with a spec of their own keep it. */
   async changeSpec(batchId: string, specId: string): Promise<void> {
-    const spec = this.specFor(specId);
+    this.specs.find(specId);
     await this.batch(batchId);
+    await this.database.update(batches).set({ specId }).where(eq(batches.id, batchId));
+    await this.judge(eq(clips.batchId, batchId));
+  }
+
+  /** Judges every clip under a spec anew, because the spec has changed. */
+  async judgeAgain(specId: string): Promise<void> {
+    await this.judge(eq(sql`coalesce(${clips.specId}, ${batches.specId})`, specId));
+  }
+
+  /** The spec that holds for a clip: its own, or its batch's. */
+  async specOf(row: Pick<ClipRow, 'specId' | 'batchId'>): Promise<DeliverySpec> {
+    return this.specs.find(row.specId ?? (await this.batch(row.batchId)).specId);
+  }
+
+  /** Gives a clip a spec of its own, or with `null` that of its batch. */
+  async changeClipSpec(id: string, specId: string | null): Promise<void> {
+    if (specId !== null) this.specs.find(specId);
+    await this.database.update(clips).set({ specId }).where(eq(clips.id, id));
+    await this.judge(eq(clips.id, id));
+  }
+
+  /** Judges measured clips from their stored readings. Nothing is measured again. */
+  private async judge(which: SQL): Promise<void> {
     await this.database.transaction(async (tx) => {
-      await tx.update(batches).set({ specId }).where(eq(batches.id, batchId));
       const rows = await tx
-        .select({ id: clips.id, measurement: clips.measurement })
+        .select({
+          id: clips.id,
+          measurement: clips.measurement,
+          specId: sql<string>`coalesce(${clips.specId}, ${batches.specId})`,
+        })
         .from(clips)
-        .where(eq(clips.batchId, batchId));
-      for (const { id, measurement } of rows)
+        .innerJoin(batches, eq(clips.batchId, batches.id))
+        .where(which);
+      for (const { id, measurement, specId } of rows)
         if (measurement)
           await tx
             .update(clips)
-            .set({ judgement: scoreMeasurement(measurement, spec) })
+            .set({ judgement: scoreMeasurement(measurement, this.specs.find(specId)) })
             .where(eq(clips.id, id));
     });
+  }
+
+  /** What the limits of a spec are set against, for every measured clip of a batch. */
+  async seenIn(batchId: string, spec: DeliverySpec): Promise<SeenClip[]> {
+    await this.batch(batchId);
+    const rows = await this.database
+      .select({ id: clips.id, name: clips.name, measurement: clips.measurement })
+      .from(clips)
+      .where(eq(clips.batchId, batchId))
+      .orderBy(asc(clips.position));
+    return rows.flatMap(({ id, name, measurement }) =>
+      measurement ? [{ clipId: id, clip: name, ...seenUnder(measurement, spec) }] : [],
+    );
   }
 
   async clipsOf(batchId: string): Promise<Clip[]> {
@@ -192,7 +224,7 @@ export class ClipStore {
   }
 
   private toClip(row: ListedRow): Clip {
-    const { id, batchId, name, state, progress, error, facts, note, judgement, truth } = row;
+    const { id, batchId, name, state, progress, error, facts, note, specId, judgement, truth } = row;
     return {
       id,
       batchId,
@@ -202,6 +234,7 @@ export class ClipStore {
       error,
       facts,
       note,
+      specId,
       hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')),
       judgement,
       truth,

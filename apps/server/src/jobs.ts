@@ -71,7 +71,7 @@ export class MeasureJobs {
       await this.receive(clipId, row.path, row.name);
       const measurement = await this.measure(clipId, row.path);
       const named = { ...measurement, clip: { ...measurement.clip, file: row.name } };
-      const spec = this.store.specFor((await this.store.batch(row.batchId)).specId);
+      const spec = await this.store.specOf(row);
       await this.store.change(clipId, {
         state: 'measured',
         progress: 1,

@@ -13,6 +13,8 @@ import { Live } from './live.js';
 import { answerProblems, Problem } from './problem.js';
 import { batchRoutes } from './routes/batches.js';
 import { clipRoutes } from './routes/clips.js';
+import { specRoutes } from './routes/specs.js';
+import { SpecStore } from './specs.js';
 import { uploadRoutes } from './routes/uploads.js';
 
 export interface RunningServer {
@@ -41,7 +43,8 @@ export const startServer = async (
   await mkdir(config.storeDir, { recursive: true });
   const { database, close } = await connect(config.databaseUrl);
   const live = new Live();
-  const store = new ClipStore(database, live, await shippedSpecs(), config.storeDir);
+  const specs = await SpecStore.open(database, (await shippedSpecs()).values());
+  const store = new ClipStore(database, live, specs, config.storeDir);
   const jobs = new MeasureJobs(config.databaseUrl, store, log);
   const http = createServer(await application(config, store, jobs, live, log));
   try {
@@ -86,6 +89,7 @@ const application = async (
     .use(await uploadRoutes(store, jobs, config.storeDir))
     .use(express.json({ limit: '1mb' }))
     .get('/events', live.listen)
+    .use(specRoutes(store))
     .use(batchRoutes(store, jobs, config.mediaDirs))
     .use(clipRoutes(store, jobs))
     .use(() => {

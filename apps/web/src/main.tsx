@@ -7,6 +7,8 @@ import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';
 import { Shell } from './parts/Shell.js';
+import { SpecListView } from './specs/SpecListView.js';
+import { SpecView } from './specs/SpecView.js';
 import { TruthView } from './truth/TruthView.js';
 import './style.css';
 
@@ -20,6 +22,8 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/batches/:batchId" element={<BatchView />} />
             <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
             <Route path="/batches/:batchId/truth" element={<TruthView />} />
+            <Route path="/specs" element={<SpecListView />} />
+            <Route path="/specs/:specId" element={<SpecView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
         </Routes>

@@ -19,6 +19,8 @@ export const Clip = z.strictObject({
   error: z.string().nullable(),
   facts: ClipFacts.nullable(),
   note: z.string(),
+  /** Spec of its own; `null` where that of the batch holds. */
+  specId: z.string().nullable(),
   hasPictures: z.boolean(),
   judgement: Judgement.nullable(),
   /** For a clip that the rig drew: what was put in. */
@@ -64,7 +66,12 @@ export const CreateBatch = z.strictObject({
 export type CreateBatch = z.input<typeof CreateBatch>;
 
 export const UpdateBatch = z.strictObject({ specId: z.string() });
-export const UpdateClip = z.strictObject({ note: z.string().max(10_000) });
+/** What may be changed of a clip; `specId` of `null` takes the batch's spec. */
+export const UpdateClip = z.strictObject({
+  note: z.string().max(10_000).optional(),
+  specId: z.string().nullable().optional(),
+});
+export type UpdateClip = z.infer<typeof UpdateClip>;
 export const RegisterPath = z.strictObject({ path: z.string().min(1, 'Give the path of a file or folder.') });
 
 export const Registered = z.strictObject({ added: z.array(Clip) });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Defect } from './defects.js';
+import { Defect, Verdict } from './defects.js';
 import { Region } from './readings.js';
 
 const Share = z.number().min(0).max(1);
@@ -19,3 +19,14 @@ export const SeenReading = z.strictObject({
   regions: z.array(Region),
 });
 export type SeenReading = z.infer<typeof SeenReading>;
+
+/** What the limits of a spec are set against, for one clip of a batch: all that is needed to move a limit and see. */
+export const SeenClip = z.strictObject({
+  clipId: z.uuid(),
+  clip: z.string(),
+  /** How the facts of the file stand; no limit moves that. */
+  facts: Verdict,
+  /** By `defect.reading`. Without regions: they play no part in a verdict. */
+  seen: z.record(z.string(), SeenReading),
+});
+export type SeenClip = z.infer<typeof SeenClip>;

@@ -52,3 +52,14 @@ export const DeliverySpec = z.strictObject({
   requires: RequiredFacts.default({}),
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;
+
+/** A version as it was saved. */
+export const SpecVersion = z.strictObject({ spec: DeliverySpec, savedAt: z.iso.datetime() });
+export type SpecVersion = z.infer<typeof SpecVersion>;
+
+/** Saves a spec as the next version: of the one that it replaces, or the first of an id that is new. */
+export const SaveSpec = z.strictObject({
+  spec: DeliverySpec,
+  replaces: z.int().positive().nullable(),
+});
+export type SaveSpec = z.infer<typeof SaveSpec>;

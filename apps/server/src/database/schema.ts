@@ -1,4 +1,4 @@
-import type { Clip, ClipFacts, Judgement, Measurement } from '@bevrin/contract';
+import type { Clip, ClipFacts, DeliverySpec, Judgement, Measurement } from '@bevrin/contract';
 import { CLIP_STATES } from '@bevrin/contract';
 import {
   date,
@@ -7,6 +7,7 @@ import {
   jsonb,
   pgEnum,
   pgTable,
+  primaryKey,
   real,
   text,
   timestamp,
@@ -41,6 +42,8 @@ export const clips = pgTable(
     error: text(),
     facts: jsonb().$type<ClipFacts>(),
     note: text().notNull().default(''),
+    /** A delivery spec of its own, in place of the batch's. */
+    specId: text('spec_id'),
     measurement: jsonb().$type<Measurement>(),
     judgement: jsonb().$type<Judgement>(),
     truth: jsonb().$type<Clip['truth']>().notNull().default([]),
@@ -49,3 +52,14 @@ export const clips = pgTable(
   (table) => [index('clips_batch').on(table.batchId, table.position)],
 );
 export type ClipRow = typeof clips.$inferSelect;
+
+export const specVersions = pgTable(
+  'spec_versions',
+  {
+    specId: text('spec_id').notNull(),
+    version: integer().notNull(),
+    spec: jsonb().$type<DeliverySpec>().notNull(),
+    savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.specId, table.version] })],
+);

@@ -8,10 +8,9 @@ import { RegisterPath } from '@bevrin/contract';
 export const batchRoutes = (store: ClipStore, jobs: MeasureJobs, mediaDirs: readonly string[]): Router => {
   const detail = async (id: string): Promise<BatchDetail> => {
     const batch = await store.batch(id);
-    return { batch, spec: store.specFor(batch.specId), clips: await store.clipsOf(id) };
+    return { batch, spec: store.specs.find(batch.specId), clips: await store.clipsOf(id) };
   };
   return Router()
-    .get('/specs', (_request, response) => void response.json([...store.specs.values()]))
     .get('/batches', async (_request, response) => void response.json(await store.batches()))
     .post(
       '/batches',

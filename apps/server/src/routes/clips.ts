@@ -13,8 +13,10 @@ export const clipRoutes = (store: ClipStore, jobs: MeasureJobs): Router =>
   Router()
     .get('/clips/:id', async (request, response) => void response.json(await store.clip(request.params.id)))
     .patch('/clips/:id', async (request, response) => {
-      await store.row(request.params.id);
-      response.json(await store.change(request.params.id, UpdateClip.parse(request.body)));
+      const { id } = await store.row(request.params.id);
+      const { note, specId } = UpdateClip.parse(request.body);
+      if (specId !== undefined) await store.changeClipSpec(id, specId);
+      response.json(await store.change(id, { note: note ?? (await store.row(id)).note }));
     })
     .delete('/clips/:id', async (request, response) => {
       await store.remove(request.params.id);

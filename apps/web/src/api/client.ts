@@ -8,6 +8,9 @@ import {
   type ClipDetail,
   type CreateBatch,
   type DeliverySpec,
+  type SaveSpec,
+  type SeenClip,
+  type SpecVersion,
   type TruthRow,
 } from '@bevrin/contract';
 
@@ -15,9 +18,21 @@ import {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['batches', 'batch', 'clip'],
+  tagTypes: ['batches', 'batch', 'clip', 'specs'],
   endpoints: (build) => ({
-    specs: build.query<DeliverySpec[], void>({ query: () => 'specs' }),
+    specs: build.query<DeliverySpec[], void>({ query: () => 'specs', providesTags: ['specs'] }),
+    specVersions: build.query<SpecVersion[], string>({
+      query: (id) => `specs/${id}/versions`,
+      providesTags: ['specs'],
+    }),
+    saveSpec: build.mutation<DeliverySpec, SaveSpec>({
+      query: (body) => ({ url: 'specs', method: 'POST', body }),
+      invalidatesTags: ['specs', 'batch', 'clip'],
+    }),
+    seen: build.query<SeenClip[], { batchId: string; specId: string }>({
+      query: ({ batchId, specId }) => `batches/${batchId}/seen?spec=${encodeURIComponent(specId)}`,
+      providesTags: ['specs', 'clip'],
+    }),
     batches: build.query<Batch[], void>({ query: () => 'batches', providesTags: ['batches'] }),
     createBatch: build.mutation<Batch, CreateBatch>({
       query: (body) => ({ url: 'batches', method: 'POST', body }),

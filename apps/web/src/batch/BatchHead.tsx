@@ -49,6 +49,9 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
             ))}
           </select>
         </label>
+        <Link className="hover:underline" to={`/specs/${batch.specId}?batch=${batch.id}`}>
+          Limits
+        </Link>
         <label className="flex items-center gap-2">
           Order
           <select

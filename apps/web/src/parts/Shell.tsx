@@ -50,7 +50,10 @@ export const Shell = () => {
           )}
         </nav>
         <Dialog.Root open={keys} onOpenChange={setKeys}>
-          <Dialog.Trigger className="ml-auto text-sm underline decoration-rule underline-offset-4">
+          <Link to="/specs" className="ml-auto text-sm underline decoration-rule underline-offset-4">
+            Delivery specs
+          </Link>
+          <Dialog.Trigger className="text-sm underline decoration-rule underline-offset-4">
             Keys
           </Dialog.Trigger>
           <Dialog.Portal>

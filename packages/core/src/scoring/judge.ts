@@ -24,6 +24,20 @@ const RANK: Record<Verdict, number> = { fail: 3, incomplete: 2, marginal: 1, pas
 export const verdictOf = (findings: readonly Pick<Finding, 'verdict'>[]): Verdict =>
   findings.reduce<Verdict>((worst, f) => (RANK[f.verdict] > RANK[worst] ? f.verdict : worst), 'pass');
 
+/** What the limits of a spec are set against, and how the facts stand: enough to judge again under moved limits. */
+export const seenUnder = (
+  measurement: Measurement,
+  spec: DeliverySpec,
+): { facts: Verdict; seen: Record<string, SeenReading> } => ({
+  facts: verdictOf(conformFindings(measurement, spec.requires)),
+  seen: Object.fromEntries(
+    spec.limits.map(({ defect, reading }) => [
+      `${defect}.${reading}`,
+      { ...seenReading(measurement, defect, reading), regions: [] },
+    ]),
+  ),
+});
+
 /** Sets one reading against one limit: what moves when a limit is moved, without a clip being looked at. */
 export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
   const { value, notice, missing, startFrame, endFrame } = seen;

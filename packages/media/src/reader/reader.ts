@@ -1,3 +1,5 @@
+import { createRequire } from 'node:module';
+import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { FrameView } from '@bevrin/core';
 import { ToolMissing } from '../errors.js';
@@ -13,8 +15,8 @@ interface Session {
   failed(error: Error): void;
 }
 
-const THREAD = new URL('./thread.ts', import.meta.url).href;
-const LOADER = import.meta.resolve('tsx/esm/api');
+const THREAD = fileURLToPath(new URL('./thread.ts', import.meta.url));
+const LOADER = createRequire(import.meta.url).resolve('tsx/cjs');
 let thread: Worker | null = null;
 let last = 0;
 const sessions = new Map<number, Session>();
@@ -23,10 +25,10 @@ const sessions = new Map<number, Session>();
 const running = (): Worker => {
   if (thread) return thread;
   // A thread's first module is loaded before TypeScript is known to it.
-  const worker = new Worker(
-    `import(${JSON.stringify(LOADER)}).then(({ register }) => (register(), import(${JSON.stringify(THREAD)})))`,
-    { eval: true, execArgv: [] },
-  );
+  const worker = new Worker(`require(${JSON.stringify(LOADER)}); require(${JSON.stringify(THREAD)});`, {
+    eval: true,
+    execArgv: [],
+  });
   worker.on('message', (message: FromReader) => {
     const session = sessions.get(message.id);
     if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);

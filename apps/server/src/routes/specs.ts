@@ -1,0 +1,34 @@
+import { Router } from 'express';
+import { SaveSpec } from '@bevrin/contract';
+import type { ClipStore } from '../clips.js';
+import { Problem } from '../problem.js';
+
+export const specRoutes = (store: ClipStore): Router =>
+  Router()
+    .get('/specs', (_request, response) => void response.json(store.specs.all()))
+    .post('/specs', async (request, response) => {
+      const { spec, replaces } = SaveSpec.parse(request.body);
+      const known = store.specs.all().find((s) => s.id === spec.id);
+      if (known && replaces !== known.version)
+        throw new Problem(
+          409,
+          replaces === null
+            ? `There is a delivery spec "${spec.id}" already. Give the new one another id.`
+            : `"${known.name}" was changed meanwhile: version ${known.version} is in force. Look at it, then save again.`,
+        );
+      const saved = await store.specs.save(spec);
+      await store.judgeAgain(saved.id);
+      response.status(201).json(saved);
+    })
+    .get(
+      '/specs/:id/versions',
+      async (request, response) => void response.json(await store.specs.versions(request.params.id)),
+    )
+    .get('/specs/:id/versions/:version.json', async (request, response) => {
+      const spec = await store.specs.version(request.params.id, Number(request.params.version));
+      response.attachment(`${spec.id}-${spec.version}.json`).json(spec);
+    })
+    .get('/batches/:id/seen', async (request, response) => {
+      const spec = store.specs.find(String(request.query.spec ?? ''));
+      response.json(await store.seenIn(request.params.id, spec));
+    });

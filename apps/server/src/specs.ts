@@ -1,0 +1,78 @@
+import { and, asc, desc, eq } from 'drizzle-orm';
+import type { DeliverySpec, SpecVersion } from '@bevrin/contract';
+import type { Database } from './database/connect.js';
+import { specVersions } from './database/schema.js';
+import { Problem } from './problem.js';
+
+/** The delivery specs of the house. Every version that was ever saved is kept; the newest of each is in force. */
+export class SpecStore {
+  private readonly newest = new Map<string, DeliverySpec>();
+
+  private constructor(private readonly database: Database) {}
+
+  /** @param shipped specs that come with Bevrin; a version that the house has already is left as it is */
+  static async open(database: Database, shipped: Iterable<DeliverySpec>): Promise<SpecStore> {
+    const store = new SpecStore(database);
+    for (const spec of shipped)
+      await database
+        .insert(specVersions)
+        .values({ specId: spec.id, version: spec.version, spec })
+        .onConflictDoNothing();
+    const rows = await database.select().from(specVersions).orderBy(asc(specVersions.version));
+    for (const { spec } of rows) store.newest.set(spec.id, spec);
+    return store;
+  }
+
+  all(): DeliverySpec[] {
+    return [...this.newest.values()].sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  /** @throws {Problem} naming the specs there are */
+  find(id: string): DeliverySpec {
+    const spec = this.newest.get(id);
+    if (!spec)
+      throw new Problem(
+        422,
+        `There is no delivery spec "${id}". Choose one of ${[...this.newest.keys()].join(', ')}.`,
+      );
+    return spec;
+  }
+
+  /** The newest first. */
+  async versions(id: string): Promise<SpecVersion[]> {
+    this.find(id);
+    const rows = await this.database
+      .select()
+      .from(specVersions)
+      .where(eq(specVersions.specId, id))
+      .orderBy(desc(specVersions.version));
+    return rows.map(({ spec, savedAt }) => ({ spec, savedAt: savedAt.toISOString() }));
+  }
+
+  async version(id: string, version: number): Promise<DeliverySpec> {
+    const [row] = await this.database
+      .select()
+      .from(specVersions)
+      .where(and(eq(specVersions.specId, id), eq(specVersions.version, version)));
+    if (!row) throw new Problem(404, `The delivery spec "${id}" has no version ${version}.`);
+    return row.spec;
+  }
+
+  /** Saves a spec as the next version of its id; the first one of an id that is new. */
+  async save(spec: DeliverySpec): Promise<DeliverySpec> {
+    const saved = await this.database.transaction(async (tx) => {
+      const [last] = await tx
+        .select()
+        .from(specVersions)
+        .where(eq(specVersions.specId, spec.id))
+        .orderBy(desc(specVersions.version))
+        .limit(1)
+        .for('update');
+      const next = { ...spec, version: (last?.version ?? 0) + 1 };
+      await tx.insert(specVersions).values({ specId: next.id, version: next.version, spec: next });
+      return next;
+    });
+    this.newest.set(saved.id, saved);
+    return saved;
+  }
+}

@@ -1,0 +1,112 @@
+import type { DeliverySpec, Limit, SeenClip, Verdict } from '@bevrin/contract';
+import { judgeReading, verdictOf } from '@bevrin/core/scoring';
+
+export const keyOf = ({ defect, reading }: Pick<Limit, 'defect' | 'reading'>): string =>
+  `${defect}.${reading}`;
+
+/** The verdict of each clip under a spec, from its stored readings. A few microseconds a clip. */
+export const verdictsUnder = (clips: readonly SeenClip[], spec: DeliverySpec): Verdict[] =>
+  clips.map(({ facts, seen }) =>
+    verdictOf([
+      { verdict: facts },
+      ...spec.limits.flatMap((limit) => {
+        const reading = seen[keyOf(limit)];
+        return reading ? [judgeReading(reading, limit)] : [];
+      }),
+    ]),
+  );
+
+export interface Change {
+  readonly clip: SeenClip;
+  readonly from: Verdict;
+  readonly to: Verdict;
+}
+
+/** The clips whose verdict a changed spec changes. */
+export const changesBetween = (
+  clips: readonly SeenClip[],
+  before: DeliverySpec,
+  after: DeliverySpec,
+): Change[] => {
+  const [from, to] = [verdictsUnder(clips, before), verdictsUnder(clips, after)];
+  return clips.flatMap((clip, i) => (from[i] === to[i] ? [] : [{ clip, from: from[i], to: to[i] }]));
+};
+
+export const countsOf = (verdicts: readonly Verdict[]): Record<Verdict, number> => {
+  const counts = { pass: 0, marginal: 0, fail: 0, incomplete: 0 };
+  for (const v of verdicts) counts[v]++;
+  return counts;
+};
+
+/** Moves one limit and keeps pass below fail: the other one gives way. */
+export const withLimit = (
+  spec: DeliverySpec,
+  key: string,
+  which: 'pass' | 'fail',
+  value: number,
+): DeliverySpec => ({
+  ...spec,
+  limits: spec.limits.map((limit) => {
+    if (keyOf(limit) !== key) return limit;
+    const v = Math.max(0, Number(value.toPrecision(3)));
+    if (which === 'pass') return { ...limit, pass: v, fail: Math.max(limit.fail, apart(v)) };
+    const fail = Math.max(v, LEAST);
+    return { ...limit, fail, pass: Math.min(limit.pass, Number((fail / APART).toPrecision(3))) };
+  }),
+});
+
+/** The smallest fail limit, and how far above pass it stays at least. */
+const LEAST = 0.001;
+const APART = 1.02;
+const apart = (pass: number): number => Math.max(LEAST, Number((pass * APART).toPrecision(4)));
+
+/** What two versions set differently, in words. */
+export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Limit) => string): string[] => {
+  const said: string[] = [];
+  if (a.name !== b.name) said.push(`name: ${a.name} → ${b.name}`);
+  for (const limit of a.limits) {
+    const other = b.limits.find((l) => keyOf(l) === keyOf(limit));
+    if (!other) {
+      said.push(`${nameOf(limit)}: limit taken out`);
+      continue;
+    }
+    for (const key of ['pass', 'fail', 'weight', 'leastFrames', 'leastAreaPct', 'passesUnseen'] as const)
+      if (limit[key] !== other[key])
+        said.push(`${nameOf(limit)}, ${WORDS[key]}: ${limit[key]} → ${other[key]}`);
+  }
+  for (const limit of b.limits)
+    if (!a.limits.some((l) => keyOf(l) === keyOf(limit))) said.push(`${nameOf(limit)}: limit added`);
+  const facts = new Set([...Object.keys(a.requires), ...Object.keys(b.requires)]) as Set<
+    keyof DeliverySpec['requires']
+  >;
+  for (const fact of facts) {
+    const [x, y] = [a.requires[fact], b.requires[fact]].map((v) =>
+      v === undefined ? 'not asked for' : String(v),
+    );
+    if (x !== y) said.push(`${FACT_NAMES[fact]}: ${x} → ${y}`);
+  }
+  return said;
+};
+
+const WORDS = {
+  pass: 'passes to',
+  fail: 'fails above',
+  weight: 'weight',
+  leastFrames: 'counts from frames',
+  leastAreaPct: 'counts from % of picture',
+  passesUnseen: 'passes unseen',
+} as const;
+
+export const FACT_NAMES: Record<keyof DeliverySpec['requires'], string> = {
+  width: 'width, px',
+  height: 'height, px',
+  frameRates: 'frame rates',
+  constantFrameRate: 'even frame rate',
+  scan: 'scan',
+  leastBitDepth: 'bits, at least',
+  range: 'range',
+  leastScale: 'detail over size, at least',
+  mostRepeatedPct: 'repeated frames, % at most',
+  mostLost: 'lost frames at most',
+  mostBlocky: 'compression blocks at most',
+};
