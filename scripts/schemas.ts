@@ -1,10 +1,10 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { DeliverySpec, MeasureDocument } from '@bevrin/contract';
+import { DeliverySpec, MeasureDocument, Report } from '@bevrin/contract';
 
 /** Publishes the schemas of files that leave Bevrin, as JSON Schema 2020-12. */
-export const SCHEMAS = { 'measure-document': MeasureDocument, 'delivery-spec': DeliverySpec };
+export const SCHEMAS = { 'measure-document': MeasureDocument, 'delivery-spec': DeliverySpec, report: Report };
 
 export const published = (schema: z.ZodType): string =>
   `${JSON.stringify(z.toJSONSchema(schema, { io: 'input' }), null, 2)}\n`;

@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
-import type { Clip } from '@bevrin/contract';
+import type { Clip, Measurement } from '@bevrin/contract';
+import { scoreMeasurement } from '@bevrin/core';
 import { readConfig, startServer, type RunningServer } from '@bevrin/server';
 
 export interface TestServer {
@@ -15,6 +16,8 @@ export interface TestServer {
   stop(): Promise<void>;
   get<T>(path: string): Promise<T>;
   send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
+  /** A clip as if it had been measured so. */
+  seed(batchId: string, name: string, measurement: Measurement): Promise<Clip>;
   /** Waits until a clip has come to rest. */
   settled(clipId: string): Promise<Clip>;
 }
@@ -67,6 +70,21 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
       });
       const text = await answer.text();
       return { status: answer.status, body: text ? (JSON.parse(text) as unknown) : null };
+    },
+    seed: async (batchId, name, measurement) => {
+      const { store } = running;
+      const named = { ...measurement, clip: { ...measurement.clip, file: name } };
+      const spec = store.specs.find((await store.batch(batchId)).specId);
+      return store.add({
+        batchId,
+        name,
+        path: join(media, name),
+        state: 'measured',
+        progress: 1,
+        facts: named.clip,
+        measurement: named,
+        judgement: scoreMeasurement(named, spec),
+      });
     },
     settled: async (clipId) => {
       for (;;) {

@@ -13,7 +13,10 @@ import { Live } from './live.js';
 import { answerProblems, Problem } from './problem.js';
 import { batchRoutes } from './routes/batches.js';
 import { clipRoutes } from './routes/clips.js';
+import { planRoutes } from './routes/plans.js';
+import { reportRoutes } from './routes/reports.js';
 import { specRoutes } from './routes/specs.js';
+import { PlanStore } from './plans.js';
 import { SpecStore } from './specs.js';
 import { uploadRoutes } from './routes/uploads.js';
 
@@ -46,7 +49,8 @@ export const startServer = async (
   const specs = await SpecStore.open(database, (await shippedSpecs()).values());
   const store = new ClipStore(database, live, specs, config.storeDir);
   const jobs = new MeasureJobs(config.databaseUrl, store, log);
-  const http = createServer(await application(config, store, jobs, live, log));
+  const plans = new PlanStore(database, store);
+  const http = createServer(await application(config, store, plans, jobs, live, log));
   try {
     await listen(http, config.port);
     await jobs.start();
@@ -79,6 +83,7 @@ const listen = (http: ReturnType<typeof createServer>, port: number): Promise<vo
 const application = async (
   config: Config,
   store: ClipStore,
+  plans: PlanStore,
   jobs: MeasureJobs,
   live: Live,
   log: Logger,
@@ -90,6 +95,8 @@ const application = async (
     .use(express.json({ limit: '1mb' }))
     .get('/events', live.listen)
     .use(specRoutes(store))
+    .use(planRoutes(plans))
+    .use(reportRoutes(store, plans))
     .use(batchRoutes(store, jobs, config.mediaDirs))
     .use(clipRoutes(store, jobs))
     .use(() => {

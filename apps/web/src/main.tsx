@@ -7,9 +7,11 @@ import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';
 import { Shell } from './parts/Shell.js';
+import { PlanView } from './plan/PlanView.js';
 import { SpecListView } from './specs/SpecListView.js';
 import { SpecView } from './specs/SpecView.js';
 import { TruthView } from './truth/TruthView.js';
+import { WorkView } from './work/WorkView.js';
 import './style.css';
 
 createRoot(document.getElementById('root')!).render(
@@ -21,6 +23,8 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/" element={<BatchListView />} />
             <Route path="/batches/:batchId" element={<BatchView />} />
             <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
+            <Route path="/batches/:batchId/clips/:clipId/plan" element={<PlanView />} />
+            <Route path="/batches/:batchId/work" element={<WorkView />} />
             <Route path="/batches/:batchId/truth" element={<TruthView />} />
             <Route path="/specs" element={<SpecListView />} />
             <Route path="/specs/:specId" element={<SpecView />} />

@@ -41,6 +41,9 @@ export const TREATMENTS = [
   'sharpen',
 ] as const;
 
+export const Treatment = z.enum(TREATMENTS);
+export type Treatment = z.infer<typeof Treatment>;
+
 export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
   conform: 'Conform',
   correctPixels: 'Correct the faulty pixels',
@@ -78,7 +81,7 @@ const Expectation = z.strictObject({
 export const Step = z.strictObject({
   order: z.int().positive(),
   priority: z.int().positive(),
-  treatment: z.enum(TREATMENTS),
+  treatment: Treatment,
   defect: Subject,
   settings: z.record(z.string(), SettingValue),
   /** Where it works; no regions are the whole picture. */
@@ -115,7 +118,7 @@ export type NotRepairable = z.infer<typeof NotRepairable>;
 
 /** What a plan of one size does, costs and brings. */
 export const PlanOutline = z.strictObject({
-  treatments: z.array(z.enum(TREATMENTS)),
+  treatments: z.array(Treatment),
   renderWeight: z.number().nonnegative(),
   artistMinutes: z.number().nonnegative(),
   cropPct: z.number().nonnegative(),

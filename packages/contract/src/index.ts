@@ -6,3 +6,5 @@ export * from './overrides.js';
 export * from './readings.js';
 export * from './spec.js';
 export * from './seen.js';
+export * from './decisions.js';
+export * from './report.js';

@@ -11,3 +11,4 @@ export * from './scoring/judge.js';
 export * from './scoring/score.js';
 export * from './scoring/severity.js';
 export { KernelMemory } from './kernels/memory.js';
+export * from './planning/decide.js';

@@ -1,6 +1,15 @@
-import type { Clip, ClipFacts, DeliverySpec, Judgement, Measurement } from '@bevrin/contract';
+import type {
+  Clip,
+  ClipFacts,
+  DecidedPlan,
+  Decision,
+  DeliverySpec,
+  Judgement,
+  Measurement,
+} from '@bevrin/contract';
 import { CLIP_STATES } from '@bevrin/contract';
 import {
+  boolean,
   date,
   index,
   integer,
@@ -63,3 +72,22 @@ export const specVersions = pgTable(
   },
   (table) => [primaryKey({ columns: [table.specId, table.version] })],
 );
+
+/** What technicians decided, one row after the other; nothing is ever taken out. */
+export const decisions = pgTable(
+  'decisions',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    clipId: uuid('clip_id')
+      .notNull()
+      .references(() => clips.id, { onDelete: 'cascade' }),
+    who: text().notNull(),
+    at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    undone: boolean().notNull().default(false),
+    decision: jsonb().$type<Decision>().notNull(),
+    /** The plan as it was approved. */
+    frozen: jsonb().$type<DecidedPlan>(),
+  },
+  (table) => [index('decisions_clip').on(table.clipId, table.id)],
+);
+export type DecisionRow = typeof decisions.$inferSelect;

@@ -6,19 +6,22 @@ import {
   type BatchDetail,
   type Clip,
   type ClipDetail,
+  type ClipPlan,
   type CreateBatch,
   type DeliverySpec,
+  type MakeDecision,
   type SaveSpec,
   type SeenClip,
   type SpecVersion,
   type TruthRow,
+  type WorkItem,
 } from '@bevrin/contract';
 
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['batches', 'batch', 'clip', 'specs'],
+  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work'],
   endpoints: (build) => ({
     specs: build.query<DeliverySpec[], void>({ query: () => 'specs', providesTags: ['specs'] }),
     specVersions: build.query<SpecVersion[], string>({
@@ -75,6 +78,22 @@ export const api = createApi({
         await cacheEntryRemoved;
         source.close();
       },
+    }),
+    plan: build.query<ClipPlan, string>({
+      query: (id) => `clips/${id}/plan`,
+      providesTags: (_result, _error, id) => [{ type: 'plan', id }, 'specs'],
+    }),
+    decide: build.mutation<ClipPlan, { clipId: string } & MakeDecision>({
+      query: ({ clipId, ...body }) => ({ url: `clips/${clipId}/decisions`, method: 'POST', body }),
+      invalidatesTags: (_result, _error, { clipId }) => [{ type: 'plan', id: clipId }, 'work'],
+    }),
+    undo: build.mutation<ClipPlan, string>({
+      query: (clipId) => ({ url: `clips/${clipId}/decisions/undo`, method: 'POST' }),
+      invalidatesTags: (_result, _error, clipId) => [{ type: 'plan', id: clipId }, 'work'],
+    }),
+    work: build.query<WorkItem[], string>({
+      query: (id) => `batches/${id}/work`,
+      providesTags: ['work', 'specs'],
     }),
     saveNote: build.mutation<Clip, { clipId: string; note: string }>({
       query: ({ clipId, note }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { note } }),

@@ -64,6 +64,9 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
           </select>
         </label>
         <span className="ml-auto flex items-center gap-3">
+          <Link className="hover:underline" to={`/batches/${batch.id}/work`}>
+            Work list
+          </Link>
           {clips.some((c) => c.truth.length > 0) && (
             <Link className="hover:underline" to={`/batches/${batch.id}/truth`}>
               Truth against reading

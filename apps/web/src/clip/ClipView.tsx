@@ -1,7 +1,7 @@
 import { Tabs } from 'radix-ui';
 import { useState, type KeyboardEvent } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { DEFECTS, type ClipDetail, type ClipFacts, type Defect } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { frameRateOf } from '../parts/format.js';
@@ -169,6 +169,12 @@ const Sheet = ({ clip, selected, onSelect, frame }: SheetProps) => {
                 />
               </Tabs.Content>
               <Tabs.Content value="plan">
+                <Link
+                  to={`/batches/${clip.batchId}/clips/${clip.id}/plan`}
+                  className="button my-2 inline-block"
+                >
+                  Decide on the plan
+                </Link>
                 <PlanList plan={judgement.plan} onSelect={onSelect} />
               </Tabs.Content>
               <Tabs.Content value="facts">

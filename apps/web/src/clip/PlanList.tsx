@@ -38,7 +38,7 @@ export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: De
 };
 
 /** What each size of plan costs and brings, side by side. */
-const Sizes = ({ plan: { sizes } }: { plan: Plan }) => (
+export const Sizes = ({ plan: { sizes } }: { plan: Plan }) => (
   <table className="w-full text-sm">
     <caption className="sr-only">Sizes of the plan</caption>
     <thead className="heading">
@@ -109,7 +109,7 @@ const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => v
   </ol>
 );
 
-const placeText = ({ startFrame, endFrame, regions }: Plan['steps'][number]['where']): string =>
+export const placeText = ({ startFrame, endFrame, regions }: Plan['steps'][number]['where']): string =>
   `frames ${startFrame} to ${endFrame}${regions.length > 0 ? `, ${regions.length} ${regions.length === 1 ? 'place' : 'places'} in the picture` : ', the whole picture'}`;
 
 const StepSubject = ({

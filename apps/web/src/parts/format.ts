@@ -69,6 +69,12 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
 };
 const ORDER = Object.keys(SETTINGS);
 
+/** A setting's name with its unit, as a label. */
+export const settingName = (key: string): string => {
+  const [name, unit] = SETTINGS[key] ?? [key, ''];
+  return unit ? `${name}, ${unit}` : name;
+};
+
 const valueText = (value: Step['settings'][string]): string => {
   if (Array.isArray(value)) return `${value.length} listed`;
   return typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value);

@@ -26,11 +26,23 @@ export interface Treatment {
   readonly readings?: readonly string[];
   /** Why it stands where it stands in the order of work. */
   readonly precedes: string;
+  /** What settings that a person changed are expected to bring, and to cost; left out where none of them changes it. */
+  revise?(
+    settings: Step['settings'],
+    task: Task,
+    measurement: Measurement,
+  ): Pick<Proposal, 'expect' | 'cost'> | null;
   /** @returns `null` where there is nothing for it to do */
   propose(task: Task, measurement: Measurement): Proposal | Hopeless | null;
 }
 
 export const round = (v: number, digits = 2): number => Number(v.toFixed(digits));
+
+/** A setting as a number that is not below nothing; `otherwise` where it is none. */
+export const numberIn = (settings: Step['settings'], name: string, otherwise: number): number => {
+  const value = Number(settings[name]);
+  return Number.isFinite(value) && value >= 0 ? value : otherwise;
+};
 
 /** What a finding is expected to come to. */
 export const expecting = (task: Task, to: number): Step['expect'] => ({

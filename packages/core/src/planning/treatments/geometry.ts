@@ -1,5 +1,5 @@
 import { rationalToNumber, type Measurement } from '@bevrin/contract';
-import { expecting, round, type Treatment } from '../treatment.js';
+import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Movement slower than this passes through a smoothing window of one second; shorter windows take out less. */
 const WINDOW_SEC = 1;
@@ -51,6 +51,14 @@ export const stabilise: Treatment = {
   treatment: 'stabilise',
   defect: 'shake',
   precedes: 'It crops the picture, so that everything that sits still on the sensor must be mended before.',
+  revise: (settings, task, { readings: { shake } }) => {
+    if (shake.state !== 'measured') return null;
+    const strength = Math.min(1, numberIn(settings, 'strengthPct', 100) / 100);
+    return {
+      expect: expecting(task, task.value * (1 - strength * (1 - LEAVES))),
+      cost: { renderWeight: 2.5, artistMinutes: 10, cropPct: round(shake.values.cropPct * strength, 1) },
+    };
+  },
   propose: (finding, { clip, readings: { shake } }) => {
     if (shake.state !== 'measured') return null;
     const { jitterPctWidth, jitterRmsDeg, cropPct, movingSubjectPct, dominantHz, camera } = shake.values;

@@ -1,5 +1,5 @@
 import { rationalToNumber } from '@bevrin/contract';
-import { round, type Treatment } from '../treatment.js';
+import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** What a good deflicker leaves of the swing. */
 const DEFLICKER_LEAVES = 0.12;
@@ -10,6 +10,21 @@ export const deflicker: Treatment = {
   treatment: 'deflicker',
   defect: 'flicker',
   precedes: 'Averaging noise over time takes steady light for granted.',
+  revise: (settings, task, { clip, readings: { flicker } }) => {
+    if (flicker.state !== 'measured') return null;
+    const frames = 2 * Math.round(numberIn(settings, 'framesEachSide', IRREGULAR_WINDOW)) + 1;
+    const { frequencyHz } = flicker.values;
+    const perFrame = (Math.PI * (frequencyHz ?? 0)) / rationalToNumber(clip.frameRate);
+    // The mean over a window keeps this share of a swing: nothing of one that it holds whole.
+    const kept = frequencyHz
+      ? Math.abs(Math.sin(frames * perFrame) / (frames * Math.sin(perFrame)))
+      : 1 / Math.sqrt(frames);
+    const strength = Math.min(1, numberIn(settings, 'strengthPct', 100) / 100);
+    return {
+      expect: expecting(task, task.value * (1 - strength * (1 - Math.max(DEFLICKER_LEAVES, kept)))),
+      cost: { renderWeight: round(1 + 0.15 * frames, 1), artistMinutes: 10, cropPct: 0 },
+    };
+  },
   propose: (finding, { clip, readings: { flicker } }) => {
     if (flicker.state !== 'measured') return null;
     const { frequencyHz, pattern, barsPerFrame, lampHz } = flicker.values;

@@ -1,4 +1,4 @@
-import { round, type Treatment } from '../treatment.js';
+import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Most frames that are averaged on each side; beyond it, movement smears and rendering takes too long. */
 const MOST_FRAMES_EACH_SIDE = 7;
@@ -9,6 +9,17 @@ export const reduceNoise: Treatment = {
   treatment: 'reduceNoise',
   defect: 'noise',
   precedes: 'It needs steady light, and everything that moves or scales the picture would spread the grain.',
+  revise: (settings, task, { readings: { noise } }) => {
+    if (noise.state !== 'measured') return null;
+    const { temporalShare } = noise.values;
+    const frames = 2 * Math.round(numberIn(settings, 'framesEachSide', 1)) + 1;
+    const spatial = Math.min(GENTLE_SPATIAL, numberIn(settings, 'spatialStrengthPct', 0) / 100);
+    const power = task.value ** 2 * (1 - temporalShare + temporalShare / frames);
+    return {
+      expect: expecting(task, round(Math.sqrt(power) * (1 - spatial))),
+      cost: { renderWeight: round(2 + 1.2 * frames, 1), artistMinutes: 12, cropPct: 0 },
+    };
+  },
   propose: (finding, { readings: { noise } }) => {
     if (noise.state !== 'measured') return null;
     const { temporalShare, lumaPct, cbPct, crPct, worstChannel, coarseShare } = noise.values;

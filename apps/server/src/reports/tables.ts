@@ -1,0 +1,118 @@
+import { stringify } from 'csv-stringify/sync';
+import { SUBJECT_NAMES, TREATMENT_NAMES, type Report } from '@bevrin/contract';
+
+/** Comma-separated, a header row, lines that end as RFC 4180 asks. */
+const csv = (rows: readonly Record<string, string | number | null>[], columns: readonly string[]): string =>
+  stringify([...rows], {
+    header: true,
+    columns: [...columns],
+    record_delimiter: 'windows',
+    escape_formulas: true,
+  });
+
+const FINDING_COLUMNS = [
+  'batch',
+  'clip',
+  'spec',
+  'spec version',
+  'defect',
+  'reading',
+  'value',
+  'unit',
+  'pass',
+  'fail',
+  'severity',
+  'verdict',
+  'waived because',
+  'first frame',
+  'last frame',
+  'share of time %',
+  'share of picture %',
+  'because',
+] as const;
+
+/** A row for each finding of each clip. */
+export const findingsCsv = ({ batch, clips }: Report): string =>
+  csv(
+    clips.flatMap(({ clip, spec, findings, plan }) =>
+      findings.map((f) => ({
+        batch,
+        clip: clip.file,
+        spec: spec.name,
+        'spec version': spec.version,
+        defect: SUBJECT_NAMES[f.defect],
+        reading: f.reading,
+        value: f.value,
+        unit: f.unit,
+        pass: f.pass,
+        fail: f.fail,
+        severity: f.severity,
+        verdict: f.verdict,
+        'waived because':
+          plan.waived.find((w) => w.defect === f.defect && w.reading === f.reading)?.reason ?? '',
+        'first frame': f.startFrame,
+        'last frame': f.endFrame,
+        'share of time %': f.sharePct,
+        'share of picture %': f.areaPct,
+        because: f.because,
+      })),
+    ),
+    FINDING_COLUMNS,
+  );
+
+const STEP_COLUMNS = [
+  'batch',
+  'clip',
+  'order',
+  'priority',
+  'treatment',
+  'settings',
+  'first frame',
+  'last frame',
+  'reading',
+  'from',
+  'to',
+  'unit',
+  'render weight',
+  'artist minutes',
+  'crop %',
+  'confidence %',
+  'assignee',
+  'approved by',
+  'note',
+  'risks',
+  'check',
+  'if it fails',
+] as const;
+
+/** A row for each step of each plan, in the order of work. */
+export const stepsCsv = ({ batch, clips }: Report): string =>
+  csv(
+    clips.flatMap(({ clip, plan }) =>
+      plan.steps.map((s) => ({
+        batch,
+        clip: clip.file,
+        order: s.order,
+        priority: s.priority,
+        treatment: TREATMENT_NAMES[s.treatment],
+        settings: JSON.stringify(s.settings),
+        'first frame': s.where.startFrame,
+        'last frame': s.where.endFrame,
+        reading: s.expect.reading,
+        from: s.expect.from,
+        to: s.expect.to,
+        unit: s.expect.unit,
+        'render weight': s.cost.renderWeight,
+        'artist minutes': s.cost.artistMinutes,
+        'crop %': s.cost.cropPct,
+        'confidence %': Math.round(100 * s.confidence),
+        assignee: plan.assignee,
+        'approved by': plan.approved?.who ?? '',
+        note: s.note,
+        risks: s.risks.join(' '),
+        check: s.check.join(' '),
+        'if it fails': s.fallback.join(' '),
+      })),
+    ),
+    STEP_COLUMNS,
+  );

@@ -1,0 +1,38 @@
+import { useState } from 'react';
+import { TREATMENT_NAMES, TREATMENTS, type DecidedPlan, type Treatment } from '@bevrin/contract';
+import { Reason } from './Reason.js';
+import type { Decide } from './StepList.js';
+
+/** A treatment that the rules did not propose, with the reason why a person wants it. */
+export const AddStep = ({ decided, onDecide }: { decided: DecidedPlan; onDecide: Decide }) => {
+  const free = TREATMENTS.filter((t) => !decided.steps.some((s) => s.treatment === t));
+  const [chosen, setChosen] = useState<Treatment | ''>('');
+  return (
+    <section aria-label="Add a step" className="flex items-center gap-2 py-3 text-sm">
+      <select
+        aria-label="Treatment to add"
+        className="border border-rule bg-slip px-1.5 py-1"
+        value={chosen}
+        onChange={(e) => setChosen(e.target.value as Treatment | '')}
+      >
+        <option value="">Add a step by hand …</option>
+        {free.map((t) => (
+          <option key={t} value={t}>
+            {TREATMENT_NAMES[t]}
+          </option>
+        ))}
+      </select>
+      {chosen !== '' && (
+        <div className="flex-1">
+          <Reason
+            label={`Why ${TREATMENT_NAMES[chosen]} is added`}
+            action="Add it"
+            onGive={async (reason) => {
+              if (await onDecide({ kind: 'add', treatment: chosen, reason })) setChosen('');
+            }}
+          />
+        </div>
+      )}
+    </section>
+  );
+};

@@ -1,0 +1,159 @@
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { ClipDetail, ClipPlan, Decision, Judgement } from '@bevrin/contract';
+import { api, sayError } from '../api/client.js';
+import { Sizes } from '../clip/PlanList.js';
+import { Downloads } from '../parts/Downloads.js';
+import { useSignature } from '../parts/signature.js';
+import { Verdict } from '../parts/Verdict.js';
+import { AddStep } from './AddStep.js';
+import { History } from './History.js';
+import { StepList } from './StepList.js';
+import { Waivers } from './Waivers.js';
+
+/** The repair plan of a clip as a technician signs it. */
+export const PlanView = () => {
+  const { clipId = '', batchId = '' } = useParams();
+  const { data: clip, error: clipError } = api.useClipQuery(clipId);
+  const { data: plan, error } = api.usePlanQuery(clipId);
+  const navigate = useNavigate();
+  useHotkeys('esc', () => void navigate(`/batches/${batchId}/clips/${clipId}`), {
+    ignoreEventWhen: (e) => e.defaultPrevented,
+  });
+  if (error ?? clipError)
+    return (
+      <main className="p-6">
+        <p role="alert">{sayError(error ?? clipError)}</p>
+      </main>
+    );
+  if (!plan || !clip?.judgement) return <main className="p-6 text-soft">Reading the plan …</main>;
+  return <OpenPlan clip={{ ...clip, judgement: clip.judgement }} plan={plan} />;
+};
+
+const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement }; plan: ClipPlan }) => {
+  const [who, sign] = useSignature();
+  const [decide, { error: refused, isLoading }] = api.useDecideMutation();
+  const [undo, { error: notUndone }] = api.useUndoMutation();
+  const [unsigned, setUnsigned] = useState(false);
+  const { decided, proposed, history } = plan;
+  const frozen = decided.approved !== null;
+  const make = async (decision: Decision): Promise<boolean> => {
+    setUnsigned(who.trim() === '');
+    if (who.trim() === '') return false;
+    return !(await decide({ clipId: clip.id, who, decision })).error;
+  };
+  useHotkeys('mod+z', () => void undo(clip.id), { preventDefault: true });
+  return (
+    <main className="flex min-h-0 flex-1 flex-col bg-sheet">
+      <section className="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-ink px-5 py-2 text-sm">
+        <div>
+          <h1 className="text-lg font-semibold">Repair plan</h1>
+          <Link className="hover:underline" to={`/batches/${clip.batchId}/clips/${clip.id}`}>
+            {clip.name}
+          </Link>
+        </div>
+        <span className="flex items-baseline gap-2 pb-0.5">
+          <Verdict verdict={decided.verdict} />
+          {decided.waived.length > 0 && <span>{decided.waived.length} waived</span>}
+        </span>
+        <label>
+          <span className="heading block">Your name</span>
+          <input
+            className={`w-36 border bg-slip px-1.5 py-0.5 ${unsigned ? 'border-2 border-ink' : 'border-rule'}`}
+            value={who}
+            onChange={(e) => sign(e.target.value)}
+          />
+        </label>
+        <label>
+          <span className="heading block">Assigned to</span>
+          <Assignee
+            key={decided.assignee}
+            name={decided.assignee}
+            frozen={frozen}
+            onAssign={(to) => void make({ kind: 'assign', to })}
+          />
+        </label>
+        <span className="ml-auto flex items-center gap-2 pb-0.5">
+          {decided.approved ? (
+            <>
+              <span>
+                approved by <b className="font-semibold">{decided.approved.who}</b>,{' '}
+                {decided.approved.at.slice(0, 16).replace('T', ' ')}
+              </span>
+              <button
+                className="button"
+                onClick={() => void make({ kind: 'reopen', reason: 'Opened again on the plan page.' })}
+              >
+                Open again
+              </button>
+            </>
+          ) : (
+            <button
+              className="button font-semibold"
+              disabled={isLoading}
+              onClick={() => void make({ kind: 'approve' })}
+            >
+              Approve
+            </button>
+          )}
+          <button
+            className="button"
+            disabled={!history.some((d) => !d.undone)}
+            onClick={() => void undo(clip.id)}
+          >
+            Take back
+          </button>
+        </span>
+        {(unsigned || refused || notUndone) && (
+          <p role="alert" className="w-full">
+            {unsigned
+              ? 'Say who decides: every decision is kept with a name.'
+              : sayError(refused ?? notUndone)}
+          </p>
+        )}
+      </section>
+      <div className="grid min-h-0 flex-1 grid-cols-[1fr_24rem]">
+        <div className="overflow-auto px-5 py-2">
+          <StepList decided={decided} proposed={proposed} frozen={frozen} onDecide={make} />
+          {!frozen && <AddStep decided={decided} onDecide={make} />}
+        </div>
+        <aside className="overflow-auto border-l border-ink px-4 py-2">
+          <h2 className="heading">Three sizes of plan</h2>
+          <Sizes plan={proposed} />
+          <Waivers
+            findings={clip.judgement.findings}
+            hopeless={proposed.notRepairable}
+            decided={decided}
+            frozen={frozen}
+            onDecide={make}
+          />
+          <History history={history} />
+          <Downloads of={`/api/clips/${clip.id}`} />
+        </aside>
+      </div>
+    </main>
+  );
+};
+
+const Assignee = ({
+  name,
+  frozen,
+  onAssign,
+}: {
+  name: string;
+  frozen: boolean;
+  onAssign: (to: string) => void;
+}) => {
+  const [text, setText] = useState(name);
+  return (
+    <input
+      className="w-36 border border-rule bg-slip px-1.5 py-0.5"
+      disabled={frozen}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => text !== name && onAssign(text)}
+      onKeyDown={(e) => e.key === 'Enter' && text !== name && onAssign(text)}
+    />
+  );
+};

@@ -1,0 +1,171 @@
+import {
+  TREATMENTS,
+  type DecidedPlan,
+  type DecidedStep,
+  type DecisionMade,
+  type Finding,
+  type Measurement,
+  type Plan,
+  type Step,
+} from '@bevrin/contract';
+import { verdictOf } from '../scoring/judge.js';
+import { isHopeless, type Task, type Treatment } from './treatment.js';
+import { TREATMENTS_IN_ORDER } from './treatments.js';
+
+/** A step that a person asks for is aimed at this share of what is there. */
+const BY_HAND_TARGET = 0.5;
+
+/**
+ * The plan as it stands after what was decided, in the order in which it was decided. What was taken back plays no part.
+ * @param decisions from the first to the last
+ */
+export const decidedPlan = (
+  proposed: Plan,
+  findings: readonly Finding[],
+  measurement: Measurement,
+  decisions: readonly DecisionMade[],
+): DecidedPlan => {
+  let steps: DecidedStep[] = proposed.steps.map((s) => ({ ...s, byHand: false, changed: false, note: '' }));
+  const dropped = new Map<Step['treatment'], string>();
+  const waived: DecidedPlan['waived'] = [];
+  let assignee = '';
+  let approved: DecidedPlan['approved'] = null;
+  const change = (treatment: Step['treatment'], how: (s: DecidedStep) => DecidedStep): void => {
+    steps = steps.map((s) => (s.treatment === treatment ? how(s) : s));
+  };
+  for (const { decision, who, at } of decisions.filter((d) => !d.undone))
+    switch (decision.kind) {
+      case 'order':
+        steps = inOrder(steps, decision.treatments);
+        break;
+      case 'settings':
+        change(decision.treatment, (s) => revised(s, decision.settings, findings, measurement));
+        break;
+      case 'drop':
+        dropped.set(decision.treatment, decision.reason);
+        break;
+      case 'keep':
+        dropped.delete(decision.treatment);
+        break;
+      case 'add': {
+        const step = stepByHand(decision.treatment, findings, measurement);
+        dropped.delete(decision.treatment);
+        if (step && !steps.some((s) => s.treatment === step.treatment))
+          steps = [...steps, { ...step, note: decision.reason }].sort((a, b) => rankOf(a) - rankOf(b));
+        break;
+      }
+      case 'waive': {
+        const { defect, reading, reason } = decision;
+        waived.push({ defect, reading, reason });
+        break;
+      }
+      case 'note':
+        change(decision.treatment, (s) => ({ ...s, note: decision.text }));
+        break;
+      case 'assign':
+        assignee = decision.to;
+        break;
+      case 'approve':
+        approved = { who, at };
+        break;
+      case 'reopen':
+        approved = null;
+        break;
+    }
+  const isWaived = ({ defect, reading }: { defect: string; reading: string }): boolean =>
+    waived.some((w) => w.defect === defect && w.reading === reading);
+  const kept = steps.filter(
+    (s) => !dropped.has(s.treatment) && !isWaived({ defect: s.defect, reading: s.expect.reading }),
+  );
+  const priorities = [...kept].sort((a, b) => a.priority - b.priority);
+  return {
+    steps: kept.map((s, i) => ({ ...s, order: i + 1, priority: priorities.indexOf(s) + 1 })),
+    dropped: [...dropped].map(([treatment, reason]) => ({ treatment, reason })),
+    waived,
+    brokenRules: brokenRules(kept),
+    assignee,
+    approved,
+    verdict: verdictOf(findings.filter((f) => !isWaived(f))),
+  };
+};
+
+const rankOf = ({ treatment }: Pick<Step, 'treatment'>): number => TREATMENTS.indexOf(treatment);
+
+/** In the order that was asked for; what it does not name stays behind what it stood behind. */
+const inOrder = (steps: readonly DecidedStep[], wanted: readonly Step['treatment'][]): DecidedStep[] => {
+  const place = (s: DecidedStep): number => {
+    const at = wanted.indexOf(s.treatment);
+    return at >= 0 ? at : wanted.length + rankOf(s);
+  };
+  return [...steps].sort((a, b) => place(a) - place(b));
+};
+
+/** Pairs that stand the wrong way round, each with the reason why the one must come first. */
+export const brokenRules = (steps: readonly Pick<Step, 'treatment'>[]): DecidedPlan['brokenRules'] =>
+  steps.flatMap((then, i) =>
+    steps
+      .slice(i + 1)
+      .filter((first) => rankOf(first) < rankOf(then))
+      .map((first) => ({
+        first: first.treatment,
+        then: then.treatment,
+        because: treatmentNamed(first.treatment).precedes,
+      })),
+  );
+
+const treatmentNamed = (name: Step['treatment']): Treatment => TREATMENTS_IN_ORDER[TREATMENTS.indexOf(name)];
+
+const taskFor = (
+  step: Pick<Step, 'defect'> & { readonly reading: string },
+  findings: readonly Finding[],
+  share: number,
+): Task | null => {
+  const finding = findings.find((f) => f.defect === step.defect && f.reading === step.reading);
+  return finding && finding.value !== null
+    ? { ...finding, value: finding.value, target: share * finding.pass }
+    : null;
+};
+
+const revised = (
+  step: DecidedStep,
+  settings: Step['settings'],
+  findings: readonly Finding[],
+  measurement: Measurement,
+): DecidedStep => {
+  const all = { ...step.settings, ...settings };
+  const task = taskFor({ defect: step.defect, reading: step.expect.reading }, findings, 1);
+  const brings = task && treatmentNamed(step.treatment).revise?.(all, task, measurement);
+  return { ...step, settings: all, changed: true, ...(brings ?? {}) };
+};
+
+/** A step that the rules did not propose, aimed at half of what is there; `null` where there is nothing for it to do. */
+export const stepByHand = (
+  name: Step['treatment'],
+  findings: readonly Finding[],
+  measurement: Measurement,
+): DecidedStep | null => {
+  const { treatment, defect, readings, propose, precedes } = treatmentNamed(name);
+  const finding = findings.find(
+    (f) => f.defect === defect && f.value !== null && f.value > 0 && (readings?.includes(f.reading) ?? true),
+  );
+  if (!finding || finding.value === null) return null;
+  const answer = propose(
+    { ...finding, value: finding.value, target: Math.min(finding.pass, BY_HAND_TARGET * finding.value) },
+    measurement,
+  );
+  if (!answer || isHopeless(answer)) return null;
+  const { chance, where, ...step } = answer;
+  return {
+    order: 1,
+    priority: Number.MAX_SAFE_INTEGER,
+    treatment,
+    defect,
+    ...step,
+    where: { startFrame: finding.startFrame, endFrame: finding.endFrame, regions: finding.regions, ...where },
+    confidence: chance,
+    because: `${step.because} ${precedes}`,
+    byHand: true,
+    changed: false,
+    note: '',
+  };
+};
