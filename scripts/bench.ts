@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { measureClip } from '@bevrin/media';
+import { seenUnder } from '@bevrin/core';
+import { measureClip, shippedSpecs } from '@bevrin/media';
 import { studyRecipe } from '@bevrin/rig';
+import { changesBetween, withLimit } from '../apps/web/src/specs/draft.js';
 import { makeLongClip } from './setup/long-clip.js';
 
 /** Frames that are really drawn; the clip runs through them forth and back. */
@@ -45,3 +47,16 @@ const ratios = decoding.map((alone, round) => measuring[round] / alone).sort((a,
 console.log(
   `whole measurement over decoding alone: ${ratios[ROUNDS >> 1].toFixed(2)} (${ratios[0].toFixed(2)} to ${ratios[ROUNDS - 1].toFixed(2)} over ${ROUNDS} rounds)`,
 );
+
+/** A limit that is dragged over the readings of a large batch has to be followed by the page at once. */
+const CLIPS = 2000;
+const spec = (await shippedSpecs()).get('broadcast-hd')!;
+const seen = seenUnder(
+  await measureClip(clip, { overrides: { range: { startFrame: 0, endFrame: 24 } } }),
+  spec,
+);
+const many = Array.from({ length: CLIPS }, () => ({ clipId: '', clip: '', ...seen }));
+const moved = withLimit(spec, 'noise.lumaPct', 'fail', 1);
+changesBetween(many, spec, moved);
+const judging = await seconds(() => changesBetween(many, spec, moved));
+console.log(`${CLIPS} clips judged anew under a moved limit: ${(1000 * judging).toFixed(0)} ms`);
