@@ -17,6 +17,7 @@ const openClip = async (page: Page, name: string): Promise<void> => {
 const lane = (page: Page, name: string): Promise<void> =>
   page.getByRole('group', { name: 'Defects' }).getByRole('button', { name }).click();
 
+const only = process.argv.slice(3);
 const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   batches: async (page) => {
     await page.goto(address);
@@ -59,6 +60,26 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await lane(page, 'Softness');
     await page.locator('.js-plotly-plot .main-svg').first().waitFor();
   },
+  plan: async (page) => {
+    await openClip(page, 'TL2_034');
+    await page.getByRole('tab', { name: /Plan/ }).click();
+    await page.getByRole('link', { name: 'Decide on the plan' }).click();
+    await page.getByText('Three sizes of plan').waitFor();
+  },
+  work: async (page) => {
+    await page.goto(address);
+    await page.getByRole('link', { name: BATCH }).click();
+    await page.getByRole('link', { name: 'Work list' }).click();
+    await page.getByRole('columnheader', { name: 'Gain for effort' }).waitFor();
+  },
+  'spec-limits': async (page) => {
+    await page.goto(address);
+    await page.getByRole('link', { name: BATCH }).click();
+    await page.getByRole('link', { name: 'Limits' }).click();
+    const fails = page.getByRole('slider', { name: 'Noise: fails above' });
+    await fails.focus();
+    for (let i = 0; i < 9; i++) await page.keyboard.press('Shift+ArrowRight');
+  },
   truth: async (page) => {
     await page.goto(address);
     await page.getByRole('link', { name: BATCH }).click();
@@ -71,6 +92,7 @@ await mkdir(FOLDER, { recursive: true });
 const browser = await startBrowser();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 for (const [name, show] of Object.entries(VIEWS)) {
+  if (only.length > 0 && !only.includes(name)) continue;
   await show(page);
   await page.waitForTimeout(800); // pictures and curves settle
   await page.screenshot({ path: join(FOLDER, `${name}.png`) });

@@ -37,5 +37,7 @@ export const asTable = (document: MeasureDocument): string => {
     lines.push(
       `  ${step.order}. ${TREATMENT_NAMES[step.treatment]} (priority ${step.priority}): ${amount(step.expect.from, step.expect.unit)} to ${amount(step.expect.to, step.expect.unit)}. ${step.because}`,
     );
+  for (const { defect, instead, because } of plan.notRepairable)
+    lines.push(`  ${SUBJECT_NAMES[defect]} cannot be repaired, ${instead}: ${because}`);
   return lines.join('\n');
 };

@@ -8,11 +8,17 @@ import { readFrames } from './reader/reader.js';
 /** Frames that may be missing at the end before a clip counts as cut short: containers differ in what they count. */
 const MISSING_ALLOWED = 2;
 
+export interface DecodeOptions {
+  /** Told the share of the clip that is decoded, 0–1. */
+  readonly progress?: (share: number) => void;
+  readonly signal?: AbortSignal;
+  readonly decoderThreads?: number;
+}
+
 /**
  * Decodes a clip once and hands out what the plan asks for: every frame small, some full size. A frame is handed
  * out as soon as it is there; the decoder goes on meanwhile, until as many frames wait as the reader holds.
  * @param take is given each frame; its samples are overwritten by the next frame of the same view
- * @param progress share of the clip decoded, 0–1
  * @returns how many frames the clip really has
  * @throws {ClipUnreadable} when nothing can be decoded, or the file ends before its own count of frames
  */
@@ -20,8 +26,7 @@ export const decode = async (
   clip: ProbedClip,
   plan: FeedPlan,
   take: (frame: Frame) => void,
-  progress: (share: number) => void = () => undefined,
-  signal?: AbortSignal,
+  { progress = () => undefined, signal, decoderThreads }: DecodeOptions = {},
 ): Promise<number> => {
   const { facts, format, source } = clip;
   const asStored = isSmall(clip, plan);
@@ -33,7 +38,7 @@ export const decode = async (
   const indexOf = burstIndex(plan);
   let frames = 0;
   const { code, complaint } = await readFrames(
-    argumentsFor(clip, plan),
+    argumentsFor(clip, plan, decoderThreads),
     { small: bytesOf(shapes.small), burst: bytesOf(shapes.burst) },
     (view, count, buffer) => {
       const planes = planesIn(buffer, shapes[view]);
@@ -66,7 +71,7 @@ const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boo
 const rowsOf = (facts: ClipFacts, { field }: FeedPlan): number =>
   field ? Math.ceil(facts.height / 2) : facts.height;
 
-const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
+const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefined): string[] => {
   const { source, stream, format, facts } = clip;
   const { first, stride, length, count } = plan.bursts;
   const { width, height } = plan.small;
@@ -89,6 +94,7 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan): string[] => {
     '-nostdin',
     '-v',
     'error',
+    ...(threads === undefined ? [] : ['-threads', String(threads)]),
     ...source.input,
     '-filter_complex',
     graph,

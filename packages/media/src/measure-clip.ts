@@ -14,6 +14,8 @@ export interface MeasureClipOptions {
   /** Told the milliseconds that each measure took. */
   readonly profile?: (spent: Record<string, number>) => void;
   readonly signal?: AbortSignal;
+  /** Threads that the decoder may use; as many as it likes where it is not said. The document is the same. */
+  readonly decoderThreads?: number;
 }
 
 /**
@@ -34,7 +36,8 @@ export const measureClip = async (path: string, options: MeasureClipOptions = {}
     { ...clip.facts, file: printable(basename(path)) },
     { overrides, clock: options.profile && (() => performance.now()) },
   );
-  const frames = await decode(clip, measurement.plan, measurement.take, options.progress, options.signal);
+  const { progress, signal, decoderThreads } = options;
+  const frames = await decode(clip, measurement.plan, measurement.take, { progress, signal, decoderThreads });
   const result = measurement.finish(frames);
   options.profile?.(measurement.profile());
   return result;

@@ -14,6 +14,8 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Home End', 'first or last frame'],
   ['Z', 'picture: whole, actual size, 4 times'],
   ['M', 'marks on the picture'],
+  ['Alt ↑ ↓', 'move a step of the plan'],
+  ['Ctrl Z', 'take back the last decision on a plan'],
   ['Esc', 'back to the batch'],
   ['?', 'this sheet'],
 ];
