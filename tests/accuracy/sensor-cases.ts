@@ -53,6 +53,45 @@ const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' 
   checks: () => [{ reading: 'hotPixels.count', truth: 0, unit: '', bar: 0, goal: 0 }],
 });
 
+/** Dirt on the lens, clip pixels: it is soft, and a spot is found where its middle lies within half of its radius. */
+const SPOTS = [
+  { x: 190, y: 110, radiusPx: 15, density: 0.16 },
+  { x: 430, y: 220, radiusPx: 20, density: 0.13 },
+];
+const spotted = (
+  name: string,
+  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
+  spots: typeof SPOTS,
+): AccuracyCase => ({
+  measure: 'hotPixels',
+  name,
+  clip: {
+    width: 640,
+    height: 360,
+    frames: 80,
+    codec: 'h264Lossless',
+    noisePct: [0.6, 0.6, 0.6],
+    spots,
+    ...clip,
+  },
+  checks: () => [
+    { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0 },
+    {
+      reading: 'spots in their place',
+      truth: spots.length,
+      unit: '',
+      bar: 0,
+      goal: 0,
+      from: ({ readings: { hotPixels } }) =>
+        hotPixels.state === 'measured' && hotPixels.values.spots
+          ? spots.filter((s) =>
+              hotPixels.values.spots?.some((f) => Math.hypot(f.x - s.x, f.y - s.y) < s.radiusPx / 2),
+            ).length
+          : null,
+    },
+  ],
+});
+
 /** Faults of the sensor by recall and precision; and pictures that have none. */
 export const SENSOR_CASES: readonly AccuracyCase[] = [
   faulty('hand-held foliage', { study: 'foliage', seed: 51, camera: { handPx: 3 }, noisePct: [1, 1, 1] }),
@@ -69,6 +108,22 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     'foliage, a camera codec',
     { codec: 'h264', study: 'foliage', seed: 55, camera: { handPx: 2 }, noisePct: [0.8, 0.8, 0.8] },
     0.75,
+  ),
+  spotted(
+    'spots, a slow pan over a wall',
+    { study: 'wall', seed: 56, camera: { panPx: 24, handPx: 0.8 } },
+    SPOTS,
+  ),
+  spotted(
+    'spots, a pan over foliage',
+    { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
+    SPOTS,
+  ),
+  spotted('no spots, a pan over foliage', { study: 'foliage', seed: 58, camera: { panPx: 45 } }, []),
+  spotted(
+    'no spots, a pan at night',
+    { study: 'night', seed: 59, camera: { panPx: 30, handPx: 1 }, noisePct: [1.5, 1.5, 1.5] },
+    [],
   ),
   clean('foliage by hand, none', {
     study: 'foliage',

@@ -40,7 +40,7 @@ export const one = (
   camera: ClipRecipe['shots'][number]['camera'],
 ): ClipRecipe['shots'] => [{ startFrame: 0, scene, camera }];
 export const lumaNoise = ({ noisePct }: RenderTruth): Truth => ({
-  what: 'luma noise',
+  what: 'luma noise, before the codec',
   reading: 'noise.lumaPct',
   value: noisePct.luma,
   unit: '%',

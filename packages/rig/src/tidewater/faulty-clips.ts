@@ -14,8 +14,8 @@ import {
   WIDTH,
   type ScenarioClip,
 } from './clip.js';
-import { carriage, engineShed, signalBox } from './indoors.js';
-import { cutting, halt, lastLight, mudflats } from './outdoors.js';
+import { brickAndCloth, carriage, engineShed, signalBox } from './indoors.js';
+import { cutting, lastLight, mudflats } from './outdoors.js';
 
 const LAMP_HZ = 100;
 const LAMP_DEPTH = 0.16;
@@ -152,11 +152,11 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     ],
   },
   {
-    name: 'TL2_064_halt_spot_on_lens.mov',
+    name: 'TL2_064_works_wall_spots.mov',
     codec: 'prores',
     recipe: () => ({
       ...common,
-      shots: one(halt(WIDTH, HEIGHT), together(panning(30, 4), handHeld(0.8, 0.02, 614))),
+      shots: one(brickAndCloth(WIDTH, HEIGHT), together(panning(31, 4), handHeld(0.8, 0.02, 614))),
       spots: SPOTS,
       sensor: quiet,
       format: { bitDepth: 10, chroma: '422' },

@@ -74,8 +74,10 @@ export const judgeSuspects = (
       ),
     );
     for (const s of list)
-      if (isFault(s, standard, unevenness[p], passed(s), lonely))
-        found.push(describe(s, p, suspects, tallies, looked, clip));
+      if (isFault(s, standard, unevenness[p], passed(s), lonely)) {
+        const fault = describe(s, p, suspects, tallies, looked, clip);
+        if (addsUp(fault)) found.push(fault);
+      }
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
@@ -86,6 +88,10 @@ export const judgeSuspects = (
   const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), moved };
 };
+
+/** A photosite that is hot adds light, one that is dead takes it; a fleck of colour that does neither is of the scene. */
+const addsUp = ({ kind, contrastPct }: Fault): boolean =>
+  kind === 'hot' ? contrastPct > 0 : kind === 'dead' ? contrastPct < 0 : true;
 
 const spread = (sum: number, squares: number, n: number): number =>
   Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));

@@ -10,29 +10,41 @@ type Spots = NonNullable<HotPixelValues['spots']>;
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
 /** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide. */
-const APART = [6, 9, 13, 17];
+const APART = [6, 8, 10, 13, 17, 22, 28];
+/** Of these the largest few that the camera has gone are taken in turn. */
+const TURNS = 3;
 /** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
-const KEEP_EVERY = 1.5;
+const KEEP_EVERY = 1.25;
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
+/** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
+const LEAST_SEEN = 0.5;
+const UNSTEADY = 0.45;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
 const LEAST_DEPTH = 0.025;
 const STANDS_OUT = 6;
-/** What passes counts by at most this much (log of light) in one look, so that a subject leaves little behind. */
-const REACH = 0.12;
-/** Share of the newest look, at least. */
-const LEAST_WEIGHT = 0.03;
+/** Looks are kept in steps of this much (log of light); a spot is nothing stronger than 127 of them. */
+const STEP = 0.003;
+const UNKNOWN = -128;
+const ROUNDS = 2;
+/** So many looks are kept; of a longer clip every second one, then every fourth. */
+const MOST_LOOKS = 32;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
-const MOST_RADIUS = 14;
+const MOST_RADIUS = 11;
 /** A smaller place is what registration left of fine detail. */
 const LEAST_RADIUS = 1.6;
 /** Near the edge few frames overlap. */
 const EDGE = 16;
 /** Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with. */
-const TRACE_REACH = 22;
+const TRACE_REACH = 30;
+/** Beside a spot, what is weaker than this share of it is a part of it. */
+const SATELLITE = 0.7;
+/** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
+const STRONG = 0.12;
+const MOST_STRONG = 0.02;
 const MOST_SPOTS = 40;
 const COLUMNS = 16;
 const ROWS = 9;
@@ -48,7 +60,9 @@ const BRIGHT = 0.97;
  */
 export class SpotFinder {
   private readonly logs: Float32Array;
-  private level: Float32Array | null = null;
+  /** What each pair of frames differed by, in steps. */
+  private seen: { readonly steps: Int8Array; readonly dx: number; readonly dy: number }[] = [];
+  private stride = 1;
   private shape = { width: 0, height: 0 };
   private looks = 0;
   private frame = -1;
@@ -82,7 +96,10 @@ export class SpotFinder {
     const last = this.kept[this.kept.length - 1];
     if (last && distance(this.at, last.at) < KEEP_EVERY) return;
     const now = logs();
-    const far = APART[this.looks % APART.length];
+    // Where the camera has not gone far yet, or never will, the shorter distances serve.
+    const farthest = Math.max(0, ...this.kept.map((k) => distance(this.at, k.at)));
+    const apart = APART.filter((a) => a <= farthest).slice(-TURNS);
+    const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
     const other = this.kept.findLast((k) => distance(this.at, k.at) >= far);
     if (other) this.compare(other.logs, now, added(this.at, other.at, -1));
     this.kept.push({ at: this.at, logs: now });
@@ -91,7 +108,6 @@ export class SpotFinder {
 
   private compare(before: Float32Array, now: Float32Array, { dx, dy, zoom, turn }: Similarity): void {
     const { width, height } = this.shape;
-    const level = (this.level ??= new Float32Array(now.length));
     const ratio = new Float32Array(now.length).fill(NaN);
     const sampled: number[] = [];
     for (let y = 0, i = 0; y < height; y++)
@@ -111,10 +127,15 @@ export class SpotFinder {
     if (sampled.length < 40) return;
     // Light that changed, changed everywhere.
     const light = median(sampled);
-    const weight = Math.max(LEAST_WEIGHT, 1 / (this.looks + 1));
-    for (let i = 0; i < level.length; i++) {
-      const d = ratio[i] - light - level[i];
-      if (d === d) level[i] += weight * (d > REACH ? REACH : d < -REACH ? -REACH : d);
+    if (this.looks % this.stride === 0) {
+      const steps = Int8Array.from(ratio, (r) =>
+        r === r ? Math.max(-127, Math.min(127, Math.round((r - light) / STEP))) : UNKNOWN,
+      );
+      this.seen.push({ steps, dx: Math.round(dx), dy: Math.round(dy) });
+      if (this.seen.length > MOST_LOOKS) {
+        this.seen = this.seen.filter((_, i) => i % 2 === 0);
+        this.stride *= 2;
+      }
     }
     this.looks++;
   }
@@ -138,10 +159,11 @@ export class SpotFinder {
     }
   }
 
-  /** @returns `null` where the camera did not move enough to tell */
+  /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
   finish(): Spots | null {
-    const { level, looks } = this;
-    if (!level || looks < LEAST_LOOKS) return null;
+    if (this.seen.length < LEAST_LOOKS) return null;
+    const level = this.usual();
+    if (!this.liesInOnePlane(level)) return null;
     const mean = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
     const { width, height } = this.shape;
     const ordinary = madSigma(mean);
@@ -171,13 +193,58 @@ export class SpotFinder {
     const reach = (TRACE_REACH * this.clip.width) / width;
     return spots.filter(
       (s) =>
-        !spots.some(
-          (o) =>
-            o.contrastPct * s.contrastPct < 0 &&
-            Math.abs(o.contrastPct) > Math.abs(s.contrastPct) &&
-            Math.hypot(o.x - s.x, o.y - s.y) < reach,
-        ),
+        !spots.some((o) => {
+          const least = o.contrastPct * s.contrastPct < 0 ? 1 : SATELLITE;
+          return (
+            Math.abs(s.contrastPct) < least * Math.abs(o.contrastPct) &&
+            Math.hypot(o.x - s.x, o.y - s.y) < reach
+          );
+        }),
     );
+  }
+
+  private liesInOnePlane(level: Float32Array): boolean {
+    let [judged, strong] = [0, 0];
+    for (const v of level) {
+      if (v !== 0) judged++;
+      if (Math.abs(v) > STRONG) strong++;
+    }
+    return strong < MOST_STRONG * judged;
+  }
+
+  /**
+   * What most looks agree on at each place: what passes, and what lies nearer or farther than the scene, does not stay.
+   * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
+   * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
+   */
+  private usual(): Float32Array {
+    const { width, height } = this.shape;
+    let level = new Float32Array(width * height);
+    const values = new Float32Array(this.seen.length);
+    for (let round = 1; round <= ROUNDS; round++) {
+      const before = level;
+      level = new Float32Array(before.length);
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i++) {
+          let n = 0;
+          for (const { steps, dx, dy } of this.seen) {
+            if (steps[i] === UNKNOWN) continue;
+            const [u, v] = [x - dx, y - dy];
+            const lay = u >= 0 && v >= 0 && u < width && v < height ? before[v * width + u] : 0;
+            values[n++] = STEP * steps[i] + lay;
+          }
+          if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
+          const known = values.subarray(0, n).sort();
+          const usual = known[n >> 1];
+          if (round < ROUNDS || Math.abs(usual) < LEAST_DEPTH / 2) {
+            level[i] = usual;
+            continue;
+          }
+          for (let k = 0; k < n; k++) known[k] = Math.abs(known[k] - usual);
+          if (known.sort()[n >> 1] < UNSTEADY * Math.abs(usual)) level[i] = usual;
+        }
+    }
+    return level;
   }
 
   /** The connected pixels that stand out by at least half as much, and the same way. */
