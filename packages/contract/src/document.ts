@@ -14,6 +14,8 @@ export const Finding = z.strictObject({
   pass: z.number(),
   fail: z.number(),
   severity: z.number().min(0).max(100),
+  /** How much this defect matters to the delivery beside the others; priority weighs it. */
+  weight: z.number().positive(),
   verdict: Verdict,
   startFrame: z.int().nonnegative(),
   endFrame: z.int().nonnegative(),

@@ -63,3 +63,16 @@ export const SaveSpec = z.strictObject({
   replaces: z.int().positive().nullable(),
 });
 export type SaveSpec = z.infer<typeof SaveSpec>;
+
+/** Columns of a spec as a table: one limit a row. */
+export const SPEC_COLUMNS = [
+  'defect',
+  'reading',
+  'unit',
+  'pass',
+  'fail',
+  'weight',
+  'passesUnseen',
+  'leastFrames',
+  'leastAreaPct',
+] as const satisfies readonly (keyof Limit)[];

@@ -1,5 +1,11 @@
 import { stringify } from 'csv-stringify/sync';
-import { SUBJECT_NAMES, TREATMENT_NAMES, type Report } from '@bevrin/contract';
+import {
+  SPEC_COLUMNS,
+  SUBJECT_NAMES,
+  TREATMENT_NAMES,
+  type DeliverySpec,
+  type Report,
+} from '@bevrin/contract';
 
 /** Comma-separated, a header row, lines that end as RFC 4180 asks. */
 const csv = (rows: readonly Record<string, string | number | null>[], columns: readonly string[]): string =>
@@ -115,4 +121,11 @@ export const stepsCsv = ({ batch, clips }: Report): string =>
       })),
     ),
     STEP_COLUMNS,
+  );
+
+/** The limits of a spec, a row each; it reads back through the page of the specs. */
+export const specCsv = ({ limits }: DeliverySpec): string =>
+  csv(
+    limits.map((l) => ({ ...l, passesUnseen: l.passesUnseen ? 'yes' : 'no' })),
+    SPEC_COLUMNS,
   );

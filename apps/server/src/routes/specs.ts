@@ -2,6 +2,7 @@ import { Router } from 'express';
 import { SaveSpec } from '@bevrin/contract';
 import type { ClipStore } from '../clips.js';
 import { Problem } from '../problem.js';
+import { specCsv } from '../reports/tables.js';
 
 export const specRoutes = (store: ClipStore): Router =>
   Router()
@@ -27,6 +28,10 @@ export const specRoutes = (store: ClipStore): Router =>
     .get('/specs/:id/versions/:version.json', async (request, response) => {
       const spec = await store.specs.version(request.params.id, Number(request.params.version));
       response.attachment(`${spec.id}-${spec.version}.json`).json(spec);
+    })
+    .get('/specs/:id/versions/:version.csv', async (request, response) => {
+      const spec = await store.specs.version(request.params.id, Number(request.params.version));
+      response.attachment(`${spec.id}-${spec.version}.csv`).type('csv').send(specCsv(spec));
     })
     .get('/batches/:id/seen', async (request, response) => {
       const spec = store.specs.find(String(request.query.spec ?? ''));

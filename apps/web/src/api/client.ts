@@ -99,6 +99,10 @@ export const api = createApi({
       query: ({ clipId, note }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { note } }),
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'clip', id: clipId }],
     }),
+    changeClipSpec: build.mutation<Clip, { clipId: string; specId: string | null }>({
+      query: ({ clipId, specId }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { specId } }),
+      invalidatesTags: ['clip', 'batch', 'plan', 'work'],
+    }),
     measureAgain: build.mutation<ClipDetail, string>({
       query: (id) => ({ url: `clips/${id}/measure`, method: 'POST' }),
     }),

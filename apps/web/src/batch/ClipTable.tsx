@@ -1,8 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { TREATMENT_NAMES, type Clip } from '@bevrin/contract';
+import { TREATMENT_NAMES, type Clip, type NotRepairable } from '@bevrin/contract';
 import { api } from '../api/client.js';
+import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
 import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
@@ -133,12 +134,25 @@ const Measured = ({ clip }: { clip: Clip }) => {
             </span>
           </>
         ) : (
-          <span className="text-soft">nothing to repair</span>
+          <Unrepaired lost={clip.judgement?.plan.notRepairable ?? []} />
         )}
       </span>
     </>
   );
 };
+
+/** Where there is no step: nothing is wrong, or nothing can be done. */
+const Unrepaired = ({ lost: [first] }: { lost: readonly NotRepairable[] }) =>
+  first ? (
+    <>
+      <span className="block truncate">Cannot be repaired</span>
+      <span className="block truncate text-xs text-soft" title={first.because}>
+        {findingName(first)}: {first.instead}
+      </span>
+    </>
+  ) : (
+    <span className="text-soft">nothing to repair</span>
+  );
 
 const Unmeasured = ({ clip }: { clip: Clip }) => {
   const [again] = api.useMeasureAgainMutation();

@@ -16,10 +16,35 @@ export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }
         </div>
       ))}
     </dl>
+    <SpecOfClip clip={clip} />
     <Note key={clip.id} clipId={clip.id} saved={clip.note} />
     {clip.truth.length > 0 && <TruthTable clip={clip} />}
   </div>
 );
+
+/** A clip may go to another delivery than the rest of its batch. */
+const SpecOfClip = ({ clip }: { clip: ClipDetail }) => {
+  const { data: specs } = api.useSpecsQuery();
+  const [change, { error }] = api.useChangeClipSpecMutation();
+  return (
+    <label className="mt-3 block">
+      <span className="heading block">Delivery spec of this clip</span>
+      <select
+        className="w-full border border-rule bg-slip px-1.5 py-1"
+        value={clip.specId ?? ''}
+        onChange={(e) => void change({ clipId: clip.id, specId: e.target.value || null })}
+      >
+        <option value="">that of the batch</option>
+        {specs?.map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}, version {s.version}
+          </option>
+        ))}
+      </select>
+      {error && <span role="alert">{sayError(error)}</span>}
+    </label>
+  );
+};
 
 const factRows = (f: ClipFacts): [string, string][] => [
   [

@@ -100,8 +100,8 @@ const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => v
           <Item name="If not">{step.fallback.join(' ')}</Item>
           <Item name="Cost">
             render {step.cost.renderWeight} × playing time, about {step.cost.artistMinutes} min of work
-            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}; succeeds about{' '}
-            {Math.round(10 * step.confidence)} times in 10
+            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}; chance{' '}
+            {Math.round(100 * step.confidence)} %
           </Item>
         </div>
       </li>

@@ -14,6 +14,7 @@ const READING_NAMES: Record<string, string> = {
   'conform range': 'Range',
   'conform effectiveScale': 'Detail for its size',
   'conform repeatedPct': 'Repeated frames',
+  'conform lostFrames': 'Lost frames',
   'conform blockiness': 'Compression blocks',
 };
 

@@ -11,7 +11,7 @@ interface Props {
   readonly onChange: (draft: DeliverySpec) => void;
 }
 
-const GRID = 'grid grid-cols-[7.5rem_480px_4.6rem_4.6rem_4.2rem_4.2rem] items-end gap-x-2';
+const GRID = 'grid grid-cols-[7.5rem_480px_4.4rem_4.4rem_3.4rem_3.6rem_3.6rem] items-end gap-x-2';
 
 /** Each limit of the spec over the readings of the batch. */
 export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
@@ -21,6 +21,7 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
       <span>Readings of this batch; drag a line, or move it with the arrow keys</span>
       <span>passes to</span>
       <span>fails above</span>
+      <span title="How much it matters beside the others: priority weighs it">weight</span>
       <span title="A defect that shows in fewer frames does not count">from frames</span>
       <span title="A defect that covers less of the picture does not count">from area, %</span>
     </div>
@@ -53,6 +54,11 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
             name={`${findingName(limit)} fails above`}
             value={limit.fail}
             onSet={(v) => onChange(withLimit(draft, key, 'fail', v))}
+          />
+          <Figure
+            name={`${findingName(limit)} weight`}
+            value={limit.weight}
+            onSet={(v) => change({ weight: Math.max(0.1, Math.min(10, v)) })}
           />
           <Figure
             name={`${findingName(limit)} counts from frames`}

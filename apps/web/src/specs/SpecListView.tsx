@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { DeliverySpec } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
+import { specFromFile } from './file.js';
 
 /** The delivery specs of the house, and a way to bring one in from a file. */
 export const SpecListView = () => {
@@ -12,7 +12,7 @@ export const SpecListView = () => {
   const input = useRef<HTMLInputElement>(null);
   const bringIn = async (file: File): Promise<void> => {
     setWrong(null);
-    const spec = readSpec(await file.text(), file.name);
+    const spec = specFromFile(await file.text(), file.name);
     if (typeof spec === 'string') return setWrong(spec);
     const known = specs?.find((s) => s.id === spec.id);
     const done = await save({ spec, replaces: known?.version ?? null });
@@ -29,7 +29,7 @@ export const SpecListView = () => {
         <input
           ref={input}
           type="file"
-          accept=".json,application/json"
+          accept=".json,.csv,application/json,text/csv"
           aria-label="Spec file"
           className="sr-only"
           tabIndex={-1}
@@ -75,18 +75,4 @@ export const SpecListView = () => {
       </table>
     </main>
   );
-};
-
-/** The spec in a file, or what is wrong with it: which file, which field, what next. */
-const readSpec = (text: string, name: string): DeliverySpec | string => {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    return `${name}: this is not JSON. Export a spec to see what one looks like, and correct the file.`;
-  }
-  const parsed = DeliverySpec.safeParse(json);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  return `${name}: this is not a usable delivery spec: ${issue.path.join('.') || 'the whole'}: ${issue.message}. Correct the file.`;
 };

@@ -3,6 +3,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { DeliverySpec } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Hatches } from '../parts/severity.js';
+import { Facts } from './Facts.js';
 import { LimitRows } from './LimitRows.js';
 import { Versions } from './Versions.js';
 import { WhatIf } from './WhatIf.js';
@@ -100,7 +101,15 @@ const Editor = ({ saved }: { saved: DeliverySpec }) => {
       <div className="grid min-h-0 flex-1 grid-cols-[1fr_17rem] overflow-hidden">
         <div className="overflow-auto px-5 py-2">
           <LimitRows draft={draft} saved={saved} clips={clips} onChange={setDraft} />
-          <p className="max-w-[56rem] py-3 text-sm text-soft">{draft.description}</p>
+          <Facts draft={draft} onChange={setDraft} />
+          <label className="block max-w-[56rem] pb-4 text-sm">
+            <span className="block text-xs text-soft">what it is for</span>
+            <input
+              className="w-full border border-rule bg-slip px-1.5 py-0.5"
+              value={draft.description}
+              onChange={(e) => setDraft({ ...draft, description: e.target.value })}
+            />
+          </label>
         </div>
         <aside className="overflow-auto border-l border-ink px-4 py-2">
           <WhatIf clips={clips} saved={saved} draft={draft} batchId={batchId} />

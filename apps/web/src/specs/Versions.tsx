@@ -38,7 +38,13 @@ export const Versions = ({
               className="ml-auto underline decoration-rule underline-offset-4"
               href={`/api/specs/${v.id}/versions/${v.version}.json`}
             >
-              Export
+              JSON
+            </a>
+            <a
+              className="underline decoration-rule underline-offset-4"
+              href={`/api/specs/${v.id}/versions/${v.version}.csv`}
+            >
+              CSV
             </a>
           </li>
         ))}

@@ -99,8 +99,8 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
             <th className="text-left">Treatment</th>
             <th className="text-left">Clip</th>
             <th className="text-left">From, to</th>
-            <th className="text-right">Sev.</th>
-            <th className="text-right">Work</th>
+            <th className="pr-4 text-right">Sev.</th>
+            <th className="pr-4 text-right">Work</th>
             <th className="text-right">Render</th>
             <th className="pl-4 text-left">Together with</th>
           </tr>
@@ -132,8 +132,8 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
                   {findingName({ defect: step.defect, reading: step.expect.reading })}{' '}
                   {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}
                 </td>
-                <td className="text-right">{severity}</td>
-                <td className="text-right whitespace-nowrap">{step.cost.artistMinutes} min</td>
+                <td className="pr-4 text-right">{severity}</td>
+                <td className="pr-4 text-right whitespace-nowrap">{step.cost.artistMinutes} min</td>
                 <td className="text-right whitespace-nowrap">{renderMinutes.toFixed(1)} min</td>
                 <td className="pl-4 text-soft" title={item.alike}>
                   {others > 0 ? `${others} alike` : ''}

@@ -94,6 +94,20 @@ describe('the repair plan', () => {
     expect(planOf({ noise: { lumaPct: 3 } }).together).to.deep.equal([]);
   });
 
+  it('puts first what matters more to the delivery', () => {
+    const measurement = measurementWith({
+      noise: { lumaPct: 3 },
+      flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' },
+    });
+    const first = (weight: number) => {
+      const limits = spec.limits.map((l) => (l.defect === 'noise' ? { ...l, weight } : l));
+      const { steps } = scoreMeasurement(measurement, { ...spec, limits }).plan;
+      return steps.find((s) => s.priority === 1)!.treatment;
+    };
+    expect(first(1)).to.equal('deflicker');
+    expect(first(9)).to.equal('reduceNoise');
+  });
+
   it('works bar by bar against rolling bars', () => {
     const [step] = stepsFor({
       flicker: { depthPct: 6, frequencyHz: 5, pattern: 'rolling-bars', barsPerFrame: 3.4 },

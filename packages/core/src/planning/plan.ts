@@ -27,7 +27,7 @@ const REACH: Record<PlanSize, { readonly target: number; readonly passingFrom: n
 
 /**
  * The repair plan of a clip. `order` is what must precede what; `priority` is what to do first when time is short:
- * severity × chance of success ÷ cost. Severity already weighs what a viewer notices.
+ * severity × weight × chance of success ÷ cost. Severity already weighs what a viewer notices.
  */
 export const planFor = (
   findings: readonly Finding[],
@@ -99,7 +99,8 @@ const stepsFor = (
 };
 
 const gainForEffort = (finding: Finding, { cost }: Proposal, chance: number): number =>
-  (finding.severity * chance) / (cost.artistMinutes + MINUTES_PER_RENDER_WEIGHT * cost.renderWeight);
+  (finding.severity * finding.weight * chance) /
+  (cost.artistMinutes + MINUTES_PER_RENDER_WEIGHT * cost.renderWeight);
 
 const outline = (
   steps: readonly Step[],

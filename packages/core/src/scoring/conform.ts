@@ -15,7 +15,7 @@ export const conformFindings = (measurement: Measurement, asked: RequiredFacts):
     value: number | null,
     wanted: number,
     met: boolean,
-    weight: number,
+    bad: number,
     because: string,
   ): void => {
     found.push({
@@ -25,8 +25,9 @@ export const conformFindings = (measurement: Measurement, asked: RequiredFacts):
       reading,
       pass: wanted,
       fail: wanted,
-      severity: value === null || met ? 0 : weight,
-      verdict: value === null ? 'incomplete' : met ? 'pass' : weight >= MUST ? 'fail' : 'marginal',
+      weight: 1,
+      severity: value === null || met ? 0 : bad,
+      verdict: value === null ? 'incomplete' : met ? 'pass' : bad >= MUST ? 'fail' : 'marginal',
       startFrame: 0,
       endFrame: clip.frames - 1,
       sharePct: value === null ? 0 : 100,

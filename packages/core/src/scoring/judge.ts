@@ -47,6 +47,7 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
     reading: limit.reading,
     pass: limit.pass,
     fail: limit.fail,
+    weight: limit.weight,
     startFrame,
     endFrame,
   };
