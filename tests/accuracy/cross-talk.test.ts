@@ -15,23 +15,27 @@ const base = (study: StudyClip['study'], seed: number): StudyClip => ({
   noisePct: [0.4, 0.4, 0.4],
   codec: 'h264Lossless',
 });
+/** Enough for what does not need time to show. */
+const FEW_FRAMES = 24;
 const SCENES = [base('wall', 901), base('foliage', 902), base('night', 903)];
 
 /** Each defect alone, at a level that fails. What read-out does shows only with movement, so it comes with shake. */
 const PUT_IN: Record<Exclude<Defect, 'rollingShutter'>, (clip: StudyClip) => StudyClip> = {
   shake: (c) => ({ ...c, camera: { handPx: 6, handDeg: 0.2 }, shutter: 0.1 }),
-  noise: (c) => ({ ...c, noisePct: [4, 4, 4] }),
+  noise: (c) => ({ ...c, frames: FEW_FRAMES, noisePct: [4, 4, 4] }),
   flicker: (c) => ({ ...c, light: { pulseHz: 4.3, depth: 0.12 } }),
   hotPixels: (c) => ({
     ...c,
+    frames: FEW_FRAMES,
     camera: { handPx: 1, handDeg: 0.02 },
     faults: scatterFaults(14, 480, 270, 77, 0.6),
   }),
   // Steps need a plain ground: they are put under a sky, whose noise would otherwise hide them.
-  banding: (c) => ({ ...c, study: 'dusk', noisePct: [0.05, 0.05, 0.05], signalBits: 6 }),
+  banding: (c) => ({ ...c, frames: FEW_FRAMES, study: 'dusk', noisePct: [0.05, 0.05, 0.05], signalBits: 6 }),
   moire: (c) => ({
     ...c,
     study: 'cloth',
+    frames: FEW_FRAMES,
     width: 640,
     height: 360,
     camera: { handPx: 1.8, handDeg: 0.02 },
@@ -39,7 +43,7 @@ const PUT_IN: Record<Exclude<Defect, 'rollingShutter'>, (clip: StudyClip) => Stu
     lensSigmaPx: 0.4,
     cloth: { cyclesPerPx: c.seed % 2 ? 0.94 : 0.86 },
   }),
-  softness: (c) => ({ ...c, lensSigmaPx: 3.4 }),
+  softness: (c) => ({ ...c, frames: FEW_FRAMES, lensSigmaPx: 3.4 }),
 };
 
 /**

@@ -12,7 +12,7 @@ const base: StudyClip = {
   study: 'wall',
   width: 480,
   height: 270,
-  frames: 60,
+  frames: 48,
   seed: 941,
   camera: { handPx: 0.3, handDeg: 0.01 },
   shutter: 0.2,

@@ -10,7 +10,7 @@ describe('the same clip', function () {
       study: 'foliage',
       width: 480,
       height: 270,
-      frames: 48,
+      frames: 28,
       seed: 905,
       codec: 'h264',
       camera: { handPx: 2, handDeg: 0.1 },

@@ -55,8 +55,8 @@ const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' 
 
 /** Dirt on the lens, clip pixels: it is soft, and a spot is found where its middle lies within half of its radius. */
 const SPOTS = [
-  { x: 190, y: 110, radiusPx: 15, density: 0.16 },
-  { x: 430, y: 220, radiusPx: 20, density: 0.13 },
+  { x: 142, y: 84, radiusPx: 12, density: 0.16 },
+  { x: 322, y: 166, radiusPx: 16, density: 0.13 },
 ];
 const spotted = (
   name: string,
@@ -66,9 +66,9 @@ const spotted = (
   measure: 'hotPixels',
   name,
   clip: {
-    width: 640,
-    height: 360,
-    frames: 80,
+    width: 480,
+    height: 270,
+    frames: 60,
     codec: 'h264Lossless',
     noisePct: [0.6, 0.6, 0.6],
     spots,
