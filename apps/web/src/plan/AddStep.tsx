@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { TREATMENT_NAMES, TREATMENTS, type DecidedPlan, type Treatment } from '@bevrin/contract';
 import { Reason } from './Reason.js';
-import type { Decide } from './StepList.js';
+import type { Decide } from './decide.js';
 
 /** A treatment that the rules did not propose, with the reason why a person wants it. */
 export const AddStep = ({ decided, onDecide }: { decided: DecidedPlan; onDecide: Decide }) => {

@@ -5,7 +5,7 @@ import { findingName } from '../parts/names.js';
 import { placeText } from '../clip/PlanList.js';
 import { Reason } from './Reason.js';
 import { Settings } from './Settings.js';
-import type { Decide } from './StepList.js';
+import type { Decide } from './decide.js';
 
 interface Props {
   readonly step: DecidedStep;

@@ -1,14 +1,7 @@
 import { useState } from 'react';
-import {
-  TREATMENT_NAMES,
-  type DecidedPlan,
-  type Decision,
-  type Plan,
-  type Treatment,
-} from '@bevrin/contract';
+import { TREATMENT_NAMES, type DecidedPlan, type Plan, type Treatment } from '@bevrin/contract';
+import type { Decide } from './decide.js';
 import { StepCard } from './StepCard.js';
-
-export type Decide = (decision: Decision) => Promise<boolean>;
 
 interface Props {
   readonly decided: DecidedPlan;

@@ -4,7 +4,7 @@ import { amount } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
 import { Verdict } from '../parts/Verdict.js';
 import { Reason } from './Reason.js';
-import type { Decide } from './StepList.js';
+import type { Decide } from './decide.js';
 
 interface Props {
   readonly findings: readonly Finding[];

@@ -1,0 +1,294 @@
+import { existsSync } from 'node:fs';
+import {
+  DEFECT_NAMES,
+  DEFECTS,
+  rationalToNumber,
+  SUBJECT_NAMES,
+  TREATMENT_NAMES,
+  type Finding,
+  type Measurement,
+  type ReportClip,
+} from '@bevrin/contract';
+
+/** A4, points. */
+export const PAGE = { width: 595.28, height: 841.89, margin: 40 };
+export const INNER = PAGE.width - 2 * PAGE.margin;
+export const INK = '#141414';
+export const SOFT = '#454545';
+const RULE = '#9b9b9b';
+
+/** What a sheet needs beyond the report itself. */
+export interface SheetClip {
+  readonly report: ReportClip;
+  readonly measurement: Measurement;
+  /** A small picture of the clip; left out where there is none. */
+  readonly poster: string;
+}
+
+/** Signs that the type does not hold, said in those that it does. */
+const typed = (text: string): string =>
+  text.replaceAll('σ', 'sigma').replaceAll('→', 'to').replaceAll('−', '-').replaceAll('≥', 'at least');
+
+const amount = (value: number | null, unit: string): string =>
+  value === null ? 'not measured' : `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+
+/** The pages of one clip. */
+export class ClipSheet {
+  private y = PAGE.margin;
+
+  constructor(
+    private readonly pdf: PDFKit.PDFDocument,
+    private readonly sheet: SheetClip,
+  ) {}
+
+  draw(): void {
+    this.pdf.addPage();
+    this.head();
+    this.severities();
+    this.overTime();
+    this.findings();
+    this.steps();
+  }
+
+  private text(text: string, x: number, y: number, width: number, size = 8.5, face = 'plain'): number {
+    const { pdf } = this;
+    pdf.font(face).fontSize(size).fillColor(INK).text(typed(text), x, y, { width });
+    return pdf.y;
+  }
+
+  private rule(y: number, weight = 0.5, colour = INK): void {
+    this.pdf
+      .moveTo(PAGE.margin, y)
+      .lineTo(PAGE.width - PAGE.margin, y)
+      .lineWidth(weight)
+      .stroke(colour);
+  }
+
+  /** Goes on at the top of a new page where so much no longer fits. */
+  private room(height: number): void {
+    if (this.y + height < PAGE.height - 50) return;
+    this.pdf.addPage();
+    this.y = PAGE.margin;
+    this.text(`${this.sheet.report.clip.file}, continued`, PAGE.margin, this.y, INNER, 9, 'strong');
+    this.rule(this.y + 14);
+    this.y += 22;
+  }
+
+  private heading(text: string): void {
+    this.room(40);
+    this.text(text, PAGE.margin, this.y, INNER, 9, 'strong');
+    this.rule(this.y + 13);
+    this.y += 18;
+  }
+
+  private head(): void {
+    const { clip, spec, verdict, plan, note } = this.sheet.report;
+    const { pdf } = this;
+    const pictured = existsSync(this.sheet.poster);
+    const left = PAGE.margin + (pictured ? 176 : 0);
+    const wide = INNER - (pictured ? 176 : 0);
+    this.rule(this.y, 2);
+    this.y += 10;
+    if (pictured) {
+      pdf.rect(PAGE.margin, this.y, 164, 93).fill('#5f5f5f');
+      pdf.image(this.sheet.poster, PAGE.margin, this.y, {
+        fit: [164, 93],
+        align: 'center',
+        valign: 'center',
+      });
+    }
+    let y = this.text(clip.file, left, this.y - 2, wide, 15, 'title') + 2;
+    const rate = Number(rationalToNumber(clip.frameRate).toFixed(3));
+    y = this.text(
+      `${clip.width} × ${clip.height}, ${rate} frames a second, ${clip.scan}, ${clip.codec} ${clip.bitDepth} bit, ${clip.frames} frames (${clip.durationSec.toFixed(2)} s)`,
+      left,
+      y,
+      wide,
+    );
+    y = this.text(`Judged under ${spec.name}, version ${spec.version}.`, left, y + 2, wide);
+    if (plan.assignee) y = this.text(`Assigned to ${plan.assignee}.`, left, y + 2, wide);
+    if (plan.approved)
+      y = this.text(`Approved by ${plan.approved.who}, ${plan.approved.at.slice(0, 10)}.`, left, y + 2, wide);
+    if (note) y = this.text(`Note: ${note}`, left, y + 2, wide);
+    pdf.rect(left, y + 8, 84, 18).lineWidth(1);
+    if (verdict === 'fail') pdf.fillAndStroke(INK, INK);
+    else pdf.stroke(INK);
+    pdf
+      .font('strong')
+      .fontSize(11)
+      .fillColor(verdict === 'fail' ? '#ffffff' : INK)
+      .text(verdict, left, y + 11, { width: 84, align: 'center' });
+    if (plan.verdict !== verdict)
+      this.text(`${plan.verdict} with ${plan.waived.length} waived`, left + 94, y + 12, wide - 94);
+    this.y = Math.max(this.y + 93, y + 26) + 14;
+  }
+
+  /** One bar for each defect, as tall as its severity; plain, hatched or solid by verdict. */
+  private severities(): void {
+    this.heading('Severity, 0 to 100');
+    const { pdf } = this;
+    const { findings } = this.sheet.report;
+    const step = INNER / DEFECTS.length;
+    const tall = 46;
+    const base = this.y + tall + 10;
+    DEFECTS.forEach((defect, i) => {
+      const finding = findings.find((f) => f.defect === defect);
+      const x = PAGE.margin + i * step;
+      const height = finding && finding.value !== null ? Math.max(1, (finding.severity / 100) * tall) : 0;
+      if (finding && height > 0) this.bar(x + step / 2 - 9, base - height, 18, height, finding.verdict);
+      pdf
+        .moveTo(x + 8, base)
+        .lineTo(x + step - 8, base)
+        .lineWidth(0.8);
+      if (height > 0) pdf.stroke(INK);
+      else pdf.dash(2, { space: 2 }).stroke(INK).undash();
+      const figure = !finding ? 'no limit' : finding.value === null ? 'n/m' : String(finding.severity);
+      pdf
+        .font('strong')
+        .fontSize(8.5)
+        .fillColor(INK)
+        .text(figure, x, base + 3, { width: step, align: 'center' })
+        .font('plain')
+        .fontSize(7.5)
+        .fillColor(SOFT)
+        .text(DEFECT_NAMES[defect], x, base + 14, { width: step, align: 'center' });
+    });
+    this.y = base + 32;
+  }
+
+  private bar(x: number, y: number, width: number, height: number, verdict: Finding['verdict']): void {
+    const { pdf } = this;
+    if (verdict === 'fail') {
+      pdf.rect(x, y, width, height).fill(INK);
+      return;
+    }
+    pdf.rect(x, y, width, height).fill('#d8d8d8');
+    if (verdict === 'marginal') {
+      pdf.save().rect(x, y, width, height).clip();
+      for (let d = -height; d < width; d += 4)
+        pdf
+          .moveTo(x + d, y + height)
+          .lineTo(x + d + height, y)
+          .lineWidth(1)
+          .stroke(INK);
+      pdf.restore();
+    }
+    pdf.rect(x, y, width, height).lineWidth(0.5).stroke(INK);
+  }
+
+  /** What was measured frame by frame, on one ruler. */
+  private overTime(): void {
+    const { readings, clip } = this.sheet.measurement;
+    const lanes: [string, readonly (number | null)[]][] = [];
+    if (readings.shake.state === 'measured') lanes.push(['Sway, px', readings.shake.series.jitterX]);
+    if (readings.flicker.state === 'measured') lanes.push(['Light, %', readings.flicker.series.lightPct]);
+    if (readings.softness.state === 'measured') lanes.push(['Detail, %', readings.softness.series.detailPct]);
+    const drawn = lanes.filter(([, series]) => series.some((v) => v !== null));
+    if (drawn.length === 0) return;
+    this.heading(`Over time, ${clip.durationSec.toFixed(2)} s`);
+    const { pdf } = this;
+    const [left, tall] = [PAGE.margin + 110, 30];
+    const wide = PAGE.width - PAGE.margin - left;
+    for (const [name, series] of drawn) {
+      const known = series.filter((v) => v !== null);
+      const [low, high] = [Math.min(...known), Math.max(...known)];
+      const span = high - low || 1;
+      this.text(name, PAGE.margin, this.y + 4, 60, 8);
+      this.text(Number(high.toPrecision(3)).toString(), PAGE.margin + 62, this.y, 44, 7);
+      this.text(Number(low.toPrecision(3)).toString(), PAGE.margin + 62, this.y + tall - 9, 44, 7);
+      let drawing = false;
+      series.forEach((v, f) => {
+        if (v === null) {
+          drawing = false;
+          return;
+        }
+        const x = left + (wide * f) / Math.max(1, series.length - 1);
+        const y = this.y + tall - 2 - ((tall - 4) * (v - low)) / span;
+        if (drawing) pdf.lineTo(x, y);
+        else pdf.moveTo(x, y);
+        drawing = true;
+      });
+      pdf.lineWidth(0.7).stroke(INK);
+      this.y += tall;
+      this.rule(this.y, 0.4, RULE);
+      this.y += 4;
+    }
+    this.y += 6;
+  }
+
+  private findings(): void {
+    const { findings, plan } = this.sheet.report;
+    const shown = findings.filter((f) => f.verdict !== 'pass');
+    this.heading(shown.length > 0 ? 'Findings' : 'Findings: everything is within its limits');
+    for (const f of shown) {
+      const waived = plan.waived.find((w) => w.defect === f.defect && w.reading === f.reading);
+      this.room(28);
+      const top = this.y;
+      this.text(SUBJECT_NAMES[f.defect], PAGE.margin, top, 86, 8.5, 'strong');
+      this.text(amount(f.value, f.unit), PAGE.margin + 90, top, 70);
+      this.text(waived ? 'waived' : f.verdict, PAGE.margin + 164, top, 54, 8.5, 'strong');
+      const end = this.text(
+        waived ? `${f.because} Waived: ${waived.reason}` : f.because,
+        PAGE.margin + 222,
+        top,
+        INNER - 222,
+      );
+      this.y = Math.max(end, top + 12) + 3;
+      this.rule(this.y, 0.4, RULE);
+      this.y += 4;
+    }
+    this.y += 6;
+  }
+
+  private steps(): void {
+    const { steps, dropped } = this.sheet.report.plan;
+    this.heading(steps.length > 0 ? 'Repair plan, in the order of work' : 'Repair plan: nothing to do');
+    const left = PAGE.margin + 22;
+    const wide = INNER - 22;
+    for (const s of steps) {
+      this.room(96);
+      const top = this.y;
+      this.text(String(s.order), PAGE.margin, top, 20, 11, 'title');
+      this.text(TREATMENT_NAMES[s.treatment], left, top, 220, 10, 'strong');
+      this.text(
+        `priority ${s.priority} · ${amount(s.expect.from, s.expect.unit)} to ${amount(s.expect.to, s.expect.unit)} · render ${s.cost.renderWeight} × · ${s.cost.artistMinutes} min${s.cost.cropPct > 0 ? ` · crop ${s.cost.cropPct} %` : ''}`,
+        left + 190,
+        top + 1.5,
+        wide - 190,
+        8,
+      );
+      let y = this.text(s.because, left, top + 15, wide);
+      const settings = Object.entries(s.settings).map(([name, value]) => `${worded(name)} ${shown(value)}`);
+      y = this.text(`Start with: ${settings.join(' · ')}`, left, y + 1, wide);
+      y = this.text(`Where: frames ${s.where.startFrame} to ${s.where.endFrame}.`, left, y + 1, wide);
+      y = this.text(`Risks: ${s.risks.join(' ')}`, left, y + 1, wide);
+      y = this.text(`Check: ${s.check.join(' ')}`, left, y + 1, wide);
+      y = this.text(`If it fails: ${s.fallback.join(' ')}`, left, y + 1, wide);
+      if (s.note) y = this.text(`Note: ${s.note}`, left, y + 1, wide, 8.5, 'strong');
+      this.y = y + 4;
+      this.rule(this.y, 0.4, RULE);
+      this.y += 6;
+    }
+    for (const { treatment, reason } of dropped) {
+      this.room(20);
+      this.y = this.text(`Not done: ${TREATMENT_NAMES[treatment]}. ${reason}`, left, this.y, wide) + 3;
+    }
+  }
+}
+
+const UNITS: Record<string, string> = { Pct: ' %', Px: ' px', Ms: ' ms', Us: ' µs', Hz: ' Hz' };
+/** `lumaThresholdPct` as `luma threshold, %`. */
+const worded = (name: string): string => {
+  const unit = Object.keys(UNITS).find((u) => name.endsWith(u));
+  const words = (unit ? name.slice(0, -unit.length) : name).replaceAll(
+    /[A-Z]/g,
+    (c) => ` ${c.toLowerCase()}`,
+  );
+  return unit ? `${words} (${UNITS[unit].trim()})` : words;
+};
+const MOST_PLACES = 6;
+const shown = (value: ReportClip['plan']['steps'][number]['settings'][string]): string => {
+  if (!Array.isArray(value)) return value === true ? 'yes' : value === false ? 'no' : String(value);
+  const places = value.slice(0, MOST_PLACES).map((p) => p.map((v) => Number(v.toFixed(1))).join(', '));
+  return `${places.join('; ')}${value.length > MOST_PLACES ? ` and ${value.length - MOST_PLACES} more` : ''}`;
+};
