@@ -10,8 +10,8 @@ import { makeLongClip } from './setup/long-clip.js';
 const UHD = process.argv[2] === 'uhd';
 const [WIDTH, HEIGHT] = UHD ? [3840, 2160] : [1920, 1080];
 const DRAWN = UHD ? 8 : 25;
-const FRAMES = UHD ? 150 : 500;
-const ROUNDS = 3;
+const FRAMES = UHD ? 300 : 500;
+const ROUNDS = UHD ? 1 : 3;
 
 const seconds = async (work: () => unknown): Promise<number> => {
   const from = performance.now();

@@ -12,7 +12,7 @@ import {
 
 /** A4, points. */
 export const PAGE = { width: 595.28, height: 841.89, margin: 40 };
-export const INNER = PAGE.width - 2 * PAGE.margin;
+const INNER = PAGE.width - 2 * PAGE.margin;
 export const INK = '#141414';
 export const SOFT = '#454545';
 const RULE = '#9b9b9b';

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
 import type { Report } from '@bevrin/contract';
-import { ClipSheet, INNER, PAGE, SOFT, type SheetClip } from './clip-sheet.js';
+import { ClipSheet, PAGE, SOFT, type SheetClip } from './clip-sheet.js';
 
 const FILES = createRequire(import.meta.url).resolve('@fontsource/libre-franklin/package.json');
 const font = (weight: number): string =>
@@ -30,11 +30,12 @@ export const sheetOf = (report: Report, clips: readonly SheetClip[]): PDFKit.PDF
       .fontSize(7.5)
       .fillColor(SOFT)
       .text(`${report.production} · ${report.batch}`, PAGE.margin, PAGE.height - 30, { lineBreak: false })
-      .text(`${page + 1} of ${count}`, PAGE.margin, PAGE.height - 30, {
-        width: INNER,
-        align: 'right',
-        lineBreak: false,
-      });
+      .text(
+        `${page + 1} of ${count}`,
+        PAGE.width - PAGE.margin - pdf.widthOfString(`${page + 1} of ${count}`),
+        PAGE.height - 30,
+        { lineBreak: false },
+      );
   }
   pdf.end();
   return pdf;

@@ -1,20 +1,19 @@
 import type { DeliverySpec, Limit, SeenClip, Verdict } from '@bevrin/contract';
-import { judgeReading, verdictOf } from '@bevrin/core/scoring';
+import { verdictOf, verdictUnder } from '@bevrin/core/scoring';
 
 export const keyOf = ({ defect, reading }: Pick<Limit, 'defect' | 'reading'>): string =>
   `${defect}.${reading}`;
 
-/** The verdict of each clip under a spec, from its stored readings. A few microseconds a clip. */
-export const verdictsUnder = (clips: readonly SeenClip[], spec: DeliverySpec): Verdict[] =>
-  clips.map(({ facts, seen }) =>
-    verdictOf([
-      { verdict: facts },
-      ...spec.limits.flatMap((limit) => {
-        const reading = seen[keyOf(limit)];
-        return reading ? [judgeReading(reading, limit)] : [];
-      }),
-    ]),
-  );
+/** The verdict of each clip under a spec, from its stored readings. About a microsecond a clip. */
+export const verdictsUnder = (clips: readonly SeenClip[], spec: DeliverySpec): Verdict[] => {
+  const limits = spec.limits.map((limit) => ({ limit, key: keyOf(limit) }));
+  return clips.map(({ facts, seen }) => {
+    const verdicts: { verdict: Verdict }[] = [{ verdict: facts }];
+    for (const { limit, key } of limits)
+      if (seen[key]) verdicts.push({ verdict: verdictUnder(seen[key], limit) });
+    return verdictOf(verdicts);
+  });
+};
 
 export interface Change {
   readonly clip: SeenClip;

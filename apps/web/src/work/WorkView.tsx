@@ -110,7 +110,7 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
             const others = (groups.get(groupOf(item, step)) ?? 1) - 1;
             return (
               <tr key={`${item.clipId} ${step.treatment}`} className="border-b border-hair align-baseline">
-                <td className="py-1">
+                <td className="py-1 pr-3 whitespace-nowrap">
                   <span
                     className="inline-block h-2.5 bg-ink align-middle"
                     style={{ width: `${Math.max(2, (gain / most) * 70)}px` }}

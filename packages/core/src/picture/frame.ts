@@ -45,7 +45,7 @@ const SHORT_FRAMES = 200;
 const SHORT_BURSTS = 16;
 const FEWEST_BURSTS = 12;
 const MOST_BURSTS = 64;
-const FRAMES_PER_BURST = 30;
+const FRAMES_PER_BURST = 42;
 const BURST_LENGTH = 2;
 
 /** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */

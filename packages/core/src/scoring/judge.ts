@@ -38,6 +38,15 @@ export const seenUnder = (
   ),
 });
 
+/** The verdict of one reading under one limit, without the words: thousands of clips can be asked while a limit is dragged. */
+export const verdictUnder = (seen: SeenReading, limit: Limit): Verdict => {
+  const { value, notice, frames } = seen;
+  if (value === null) return limit.passesUnseen ? 'pass' : 'incomplete';
+  const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
+  const counts = notice.time * frames >= limit.leastFrames && 100 * notice.area >= limit.leastAreaPct;
+  return counts ? strong : 'pass';
+};
+
 /** Sets one reading against one limit: what moves when a limit is moved, without a clip being looked at. */
 export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
   const { value, notice, missing, startFrame, endFrame } = seen;
@@ -60,7 +69,7 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
       ...base,
       value: null,
       severity: 0,
-      verdict: limit.passesUnseen ? 'pass' : 'incomplete',
+      verdict: verdictUnder(seen, limit),
       sharePct: 0,
       areaPct: 0,
       regions: [],
@@ -68,8 +77,8 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
     };
   }
   const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
-  const slight = strong === 'pass' ? null : whyNotCounted(seen, limit);
-  const verdict = slight ? 'pass' : strong;
+  const verdict = verdictUnder(seen, limit);
+  const slight = verdict === strong ? null : whyNotCounted(seen, limit);
   return {
     ...base,
     value,

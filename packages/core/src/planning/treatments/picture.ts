@@ -85,7 +85,7 @@ export const reduceMoire: Treatment = {
       },
       fallback: ['If the cloth goes flat, treat chroma alone and leave the luma pattern.'],
       cost: { renderWeight: 1, artistMinutes: 6 + 4 * patterns.length, cropPct: 0 },
-      because: `${patterns.length === 1 ? 'A pattern' : `${patterns.length} patterns`} of ${round(worst.periodPx, 1)} px ${worst.crawlPxPerFrame ? `crawls ${round(worst.crawlPxPerFrame, 1)} px a frame against the scene` : 'has no detail beside it'}.`,
+      because: `${patterns.length === 1 ? 'A pattern' : `${patterns.length} patterns`} of ${round(worst.periodPx, 1)} px ${worst.crawlPxPerFrame ? `${patterns.length === 1 ? 'crawls' : 'crawl'} ${round(worst.crawlPxPerFrame, 1)} px a frame against the scene` : `${patterns.length === 1 ? 'has' : 'have'} no detail beside it`}.`,
       chance: luma ? 0.5 : 0.8,
     };
   },
