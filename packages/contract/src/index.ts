@@ -8,3 +8,4 @@ export * from './spec.js';
 export * from './seen.js';
 export * from './decisions.js';
 export * from './report.js';
+export * from './names.js';

@@ -1,5 +1,5 @@
 import {
-  DEFECT_NAMES,
+  findingName,
   type DeliverySpec,
   type Finding,
   type Limit,
@@ -60,7 +60,7 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
     startFrame,
     endFrame,
   };
-  const name = DEFECT_NAMES[limit.defect];
+  const name = findingName(limit);
   if (value === null) {
     const why = missing
       ? `${name} could not be measured: ${missing}`
@@ -89,7 +89,7 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
     regions: seen.regions,
     because: slight
       ? `${sentence(name, value, limit, strong)} ${slight}`
-      : `${sentence(name, value, limit, verdict)}${verdict === 'pass' ? '' : ` ${noticed(seen)}`}`,
+      : `${sentence(name, value, limit, verdict)}${verdict === 'pass' ? '' : ` ${noticed(seen, limit)}`}`,
   };
 };
 
@@ -109,9 +109,17 @@ const whyNotCounted = (
 };
 
 /** What a viewer gets to see of it, as it went into the severity. */
-const noticed = ({ notice: { time, area, place, contrast } }: SeenReading): string => {
+const noticed = (
+  { notice: { time, area, place, contrast }, startFrame, endFrame }: SeenReading,
+  { reading }: Limit,
+): string => {
   const parts = [
-    time > 0.9 ? 'It shows the whole time' : `It shows ${round(100 * time)} % of the time`,
+    // A share of frames is itself a share of time.
+    reading.endsWith('FramesPct')
+      ? `It lies between frames ${startFrame} and ${endFrame}`
+      : time > 0.9
+        ? 'It shows the whole time'
+        : `It shows ${round(100 * time)} % of the time`,
     area > 0.9 ? 'over the whole picture' : `over ${round(100 * area)} % of the picture`,
     ...(place < 0.4 ? ['near the edge'] : []),
     ...(contrast < 0.5 ? ['hardly standing out from its background'] : []),
