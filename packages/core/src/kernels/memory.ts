@@ -3,6 +3,8 @@ import { fromBase64 } from './base64.js';
 const PAGE = 65536;
 /** Vectors may reach a little beyond what they read. */
 const MARGIN = 64;
+/** Pictures begin at a multiple of this. */
+const ALIGNED = 16;
 
 interface Exports {
   readonly memory: WebAssembly.Memory;
@@ -16,9 +18,9 @@ interface Exports {
  */
 export class KernelMemory<Loops> {
   readonly run: Exports & Loops;
-  private samples: Float32Array;
-  private results: Float64Array;
-  private wholes: Int32Array;
+  private samples!: Float32Array;
+  private results!: Float64Array;
+  private wholes!: Int32Array;
   private used = 0;
 
   /** @param compiled the module, as base64 */
@@ -26,27 +28,31 @@ export class KernelMemory<Loops> {
     const module = new WebAssembly.Module(fromBase64(compiled));
     this.run = new WebAssembly.Instance(module, { env: { abort: stop } }).exports as unknown as Exports &
       Loops;
-    this.samples = new Float32Array(this.run.memory.buffer);
-    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
-    this.wholes = new Int32Array(this.run.memory.buffer);
+    this.attach();
+  }
+
+  /** Memory that has grown is another buffer. */
+  private attach(): void {
+    const { memory, OUT } = this.run;
+    this.samples = new Float32Array(memory.buffer);
+    this.results = new Float64Array(memory.buffer, OUT.value, 8);
+    this.wholes = new Int32Array(memory.buffer);
   }
 
   /** Makes room for so many samples in all, and forgets what was put in before. */
   reserve(samples: number, pictures: number): void {
     this.used = this.run.FREE.value;
-    const bytes = this.used + 4 * samples + MARGIN * (pictures + 1);
+    const bytes = this.used + 4 * samples + (MARGIN + ALIGNED) * pictures;
     const { buffer } = this.run.memory;
     if (bytes <= buffer.byteLength) return;
     this.run.memory.grow(Math.ceil((bytes - buffer.byteLength) / PAGE));
-    this.samples = new Float32Array(this.run.memory.buffer);
-    this.results = new Float64Array(this.run.memory.buffer, this.run.OUT.value, 8);
-    this.wholes = new Int32Array(this.run.memory.buffer);
+    this.attach();
   }
 
   /** Address of room for so many samples. */
   room(samples: number): number {
     const at = this.used;
-    this.used += 16 * Math.ceil((4 * samples + MARGIN) / 16);
+    this.used += ALIGNED * Math.ceil((4 * samples + MARGIN) / ALIGNED);
     return at;
   }
 
