@@ -58,21 +58,33 @@ export class SpecStore {
     return row.spec;
   }
 
-  /** Saves a spec as the next version of its id; the first one of an id that is new. */
-  async save(spec: DeliverySpec): Promise<DeliverySpec> {
-    const saved = await this.database.transaction(async (tx) => {
-      const [last] = await tx
-        .select()
-        .from(specVersions)
-        .where(eq(specVersions.specId, spec.id))
-        .orderBy(desc(specVersions.version))
-        .limit(1)
-        .for('update');
-      const next = { ...spec, version: (last?.version ?? 0) + 1 };
-      await tx.insert(specVersions).values({ specId: next.id, version: next.version, spec: next });
-      return next;
-    });
-    this.newest.set(saved.id, saved);
-    return saved;
+  /**
+   * Saves a spec as the next version of its id; the first one of an id that is new.
+   * @param replaces the version that the change was made on
+   * @throws {Problem} when another version came meanwhile, or the id of a new one is taken
+   */
+  async save(spec: DeliverySpec, replaces: number | null): Promise<DeliverySpec> {
+    const known = this.newest.get(spec.id);
+    const next = { ...spec, version: (known?.version ?? 0) + 1 };
+    const fresh = !known || replaces === known.version;
+    // Of two that are saved at the same instant, one is first.
+    const rows = fresh
+      ? await this.database
+          .insert(specVersions)
+          .values({ specId: next.id, version: next.version, spec: next })
+          .onConflictDoNothing()
+          .returning()
+      : [];
+    if (rows.length === 0) {
+      const there = this.newest.get(spec.id) ?? next;
+      throw new Problem(
+        409,
+        replaces === null
+          ? `There is a delivery spec "${spec.id}" already. Give the new one another id.`
+          : `"${there.name}" was changed meanwhile: version ${there.version} is in force. Look at it, then save again.`,
+      );
+    }
+    this.newest.set(next.id, next);
+    return next;
   }
 }

@@ -1,7 +1,6 @@
 import { Router } from 'express';
 import { SaveSpec } from '@bevrin/contract';
 import type { ClipStore } from '../clips.js';
-import { Problem } from '../problem.js';
 import { specCsv } from '../reports/tables.js';
 
 export const specRoutes = (store: ClipStore): Router =>
@@ -9,15 +8,7 @@ export const specRoutes = (store: ClipStore): Router =>
     .get('/specs', (_request, response) => void response.json(store.specs.all()))
     .post('/specs', async (request, response) => {
       const { spec, replaces } = SaveSpec.parse(request.body);
-      const known = store.specs.all().find((s) => s.id === spec.id);
-      if (known && replaces !== known.version)
-        throw new Problem(
-          409,
-          replaces === null
-            ? `There is a delivery spec "${spec.id}" already. Give the new one another id.`
-            : `"${known.name}" was changed meanwhile: version ${known.version} is in force. Look at it, then save again.`,
-        );
-      const saved = await store.specs.save(spec);
+      const saved = await store.specs.save(spec, replaces);
       await store.judgeAgain(saved.id);
       response.status(201).json(saved);
     })
