@@ -80,30 +80,8 @@ export class PlanStore {
 
   /** All plans of a batch as one list for the repair room. */
   async workOf(batchId: string): Promise<WorkItem[]> {
-    await this.store.batch(batchId);
-    const measured = await this.judgedIn(batchId);
-    const made = await this.decisionsOn(measured.map((r) => r.id));
-    return measured.map((row) => {
-      const { decided } = asPlan(
-        row,
-        made.filter((d) => d.clipId === row.id),
-      );
-      const { findings } = row.judgement;
-      return {
-        clipId: row.id,
-        clip: row.name,
-        durationSec: row.measurement.clip.durationSec,
-        alike: alike(row.measurement),
-        verdict: decided.verdict,
-        plan: decided,
-        severity: Object.fromEntries(
-          decided.steps.map((s) => [
-            s.treatment,
-            findings.find((f) => f.defect === s.defect && f.reading === s.expect.reading)?.severity ?? 0,
-          ]),
-        ),
-      };
-    });
+    const { clips: planned } = await this.plannedOf(batchId);
+    return planned.map(asWork);
   }
 
   private async judgedIn(batchId: string): Promise<Judged[]> {
@@ -139,6 +117,21 @@ export interface PlannedClip {
   readonly report: ReportClip;
   readonly measurement: Measurement;
 }
+
+const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedClip): WorkItem => ({
+  clipId: id,
+  clip: clip.file,
+  durationSec: clip.durationSec,
+  alike: alike(measurement),
+  verdict: plan.verdict,
+  plan,
+  severity: Object.fromEntries(
+    plan.steps.map((s) => [
+      s.treatment,
+      findings.find((f) => f.defect === s.defect && f.reading === s.expect.reading)?.severity ?? 0,
+    ]),
+  ),
+});
 
 const asPlanned = (row: Judged, made: readonly DecisionRow[]): PlannedClip => {
   const { spec, findings, verdict } = row.judgement;
