@@ -26,3 +26,53 @@ export const findingName = ({
   readonly defect: Subject;
   readonly reading: string;
 }): string => READING_NAMES[`${defect} ${reading}`] ?? SUBJECT_NAMES[defect];
+
+/** Settings in the order in which they are read, with their units. */
+const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
+  framesEachSide: ['frames each side', ''],
+  by: ['by', ''],
+  bandsOverHeight: ['bands over the height', ''],
+  motionCompensation: ['motion compensation', ''],
+  strengthPct: ['strength', '%'],
+  worstChannel: ['worst channel', ''],
+  lumaThresholdPct: ['luma threshold', '%'],
+  chromaThresholdPct: ['chroma threshold', '%'],
+  spatialStrengthPct: ['averaging over space', '%'],
+  grainBackPct: ['grain to bring back', '%'],
+  positions: ['positions', ''],
+  radiusPx: ['radius', 'px'],
+  method: ['by', ''],
+  gainPct: ['gain', '%'],
+  featherPx: ['feather', 'px'],
+  frames: ['frames', ''],
+  largestAreaPx: ['largest area', 'px²'],
+  neighboursEachSide: ['neighbours each side', ''],
+  readoutMs: ['read-out', 'ms'],
+  rowTimeUs: ['time of a row', 'µs'],
+  readoutPctOfFrame: ['of the frame interval', '%'],
+  smoothingFrames: ['smoothing over', 'frames'],
+  motionModel: ['follow', ''],
+  cropPct: ['crop', '%'],
+  keepMove: ['keep the move', ''],
+  regions: ['regions', ''],
+  first: ['first', ''],
+  chromaRadiusPx: ['chroma radius', 'px'],
+  lumaRadiusPx: ['luma radius', 'px'],
+  thresholdPct: ['threshold', '%'],
+  ditherPct: ['dither', '%'],
+  workingBits: ['work at', 'bits'],
+  nativeScale: ['true size over delivered', ''],
+  fact: ['fact', ''],
+  dropEvery: ['drop one frame in', ''],
+  toRate: ['to', 'fps'],
+  deinterlace: ['de-interlace', ''],
+  firstField: ['first field', ''],
+};
+const ORDER = Object.keys(SETTINGS);
+
+/** A setting's name and unit, as pages and sheets say them. */
+export const settingWords = (key: string): readonly [name: string, unit: string] =>
+  SETTINGS[key] ?? [key, ''];
+
+/** Where a setting stands among others. */
+export const settingOrder = (key: string): number => ORDER.indexOf(key);

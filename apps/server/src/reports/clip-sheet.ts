@@ -3,6 +3,8 @@ import {
   DEFECT_NAMES,
   DEFECTS,
   rationalToNumber,
+  settingOrder,
+  settingWords,
   SUBJECT_NAMES,
   TREATMENT_NAMES,
   type Finding,
@@ -258,7 +260,12 @@ export class ClipSheet {
         8,
       );
       let y = this.text(s.because, left, top + 15, wide);
-      const settings = Object.entries(s.settings).map(([name, value]) => `${worded(name)} ${shown(value)}`);
+      const settings = Object.entries(s.settings)
+        .sort(([a], [b]) => settingOrder(a) - settingOrder(b))
+        .map(([key, value]) => {
+          const [name, unit] = settingWords(key);
+          return `${name} ${shown(value)}${unit && ` ${unit}`}`;
+        });
       y = this.text(`Start with: ${settings.join(' · ')}`, left, y + 1, wide);
       y = this.text(`Where: frames ${s.where.startFrame} to ${s.where.endFrame}.`, left, y + 1, wide);
       y = this.text(`Risks: ${s.risks.join(' ')}`, left, y + 1, wide);
@@ -276,16 +283,6 @@ export class ClipSheet {
   }
 }
 
-const UNITS: Record<string, string> = { Pct: ' %', Px: ' px', Ms: ' ms', Us: ' µs', Hz: ' Hz' };
-/** `lumaThresholdPct` as `luma threshold, %`. */
-const worded = (name: string): string => {
-  const unit = Object.keys(UNITS).find((u) => name.endsWith(u));
-  const words = (unit ? name.slice(0, -unit.length) : name).replaceAll(
-    /[A-Z]/g,
-    (c) => ` ${c.toLowerCase()}`,
-  );
-  return unit ? `${words} (${UNITS[unit].trim()})` : words;
-};
 const MOST_PLACES = 6;
 const shown = (value: ReportClip['plan']['steps'][number]['settings'][string]): string => {
   if (!Array.isArray(value)) return value === true ? 'yes' : value === false ? 'no' : String(value);

@@ -1,4 +1,4 @@
-import { rationalToNumber, type ClipFacts, type Step } from '@bevrin/contract';
+import { rationalToNumber, settingOrder, settingWords, type ClipFacts, type Step } from '@bevrin/contract';
 
 export const frameRateOf = (facts: Pick<ClipFacts, 'frameRate'>): number => rationalToNumber(facts.frameRate);
 
@@ -26,52 +26,9 @@ export const timeText = (frame: number, rate: number): string => {
   return `${String(Math.floor(whole / 60)).padStart(2, '0')}:${String(whole % 60).padStart(2, '0')}.${String(rest).padStart(2, '0')}`;
 };
 
-/** Settings in the order in which they are read, with their units. */
-const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
-  framesEachSide: ['frames each side', ''],
-  by: ['by', ''],
-  bandsOverHeight: ['bands over the height', ''],
-  motionCompensation: ['motion compensation', ''],
-  strengthPct: ['strength', '%'],
-  worstChannel: ['worst channel', ''],
-  lumaThresholdPct: ['luma threshold', '%'],
-  chromaThresholdPct: ['chroma threshold', '%'],
-  spatialStrengthPct: ['averaging over space', '%'],
-  grainBackPct: ['grain to bring back', '%'],
-  positions: ['positions', ''],
-  radiusPx: ['radius', 'px'],
-  method: ['by', ''],
-  gainPct: ['gain', '%'],
-  featherPx: ['feather', 'px'],
-  frames: ['frames', ''],
-  largestAreaPx: ['largest area', 'px²'],
-  neighboursEachSide: ['neighbours each side', ''],
-  readoutMs: ['read-out', 'ms'],
-  rowTimeUs: ['time of a row', 'µs'],
-  readoutPctOfFrame: ['of the frame interval', '%'],
-  smoothingFrames: ['smoothing over', 'frames'],
-  motionModel: ['follow', ''],
-  cropPct: ['crop', '%'],
-  keepMove: ['keep the move', ''],
-  regions: ['regions', ''],
-  first: ['first', ''],
-  chromaRadiusPx: ['chroma radius', 'px'],
-  lumaRadiusPx: ['luma radius', 'px'],
-  thresholdPct: ['threshold', '%'],
-  ditherPct: ['dither', '%'],
-  workingBits: ['work at', 'bits'],
-  nativeScale: ['true size over delivered', ''],
-  fact: ['fact', ''],
-  dropEvery: ['drop one frame in', ''],
-  toRate: ['to', 'fps'],
-  deinterlace: ['de-interlace', ''],
-  firstField: ['first field', ''],
-};
-const ORDER = Object.keys(SETTINGS);
-
 /** A setting's name with its unit, as a label. */
 export const settingName = (key: string): string => {
-  const [name, unit] = SETTINGS[key] ?? [key, ''];
+  const [name, unit] = settingWords(key);
   return unit ? `${name}, ${unit}` : name;
 };
 
@@ -83,9 +40,9 @@ const valueText = (value: Step['settings'][string]): string => {
 /** The settings of a step in words: name, figure, unit. */
 export const settingTexts = (settings: Step['settings']): string[] =>
   Object.entries(settings)
-    .sort(([a], [b]) => ORDER.indexOf(a) - ORDER.indexOf(b))
+    .sort(([a], [b]) => settingOrder(a) - settingOrder(b))
     .map(([key, value]) => {
-      const [name, unit] = SETTINGS[key] ?? [key, ''];
+      const [name, unit] = settingWords(key);
       // A figure is not parted from its unit at the end of a line.
       return `${name} ${valueText(value)}${unit && `\u00a0${unit}`}`;
     });
