@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import type { Clip } from '@bevrin/contract';
+import type { ClipDetail } from '@bevrin/contract';
 import { BATCH, PRODUCTION, TIDEWATER } from '@bevrin/rig';
 import type { RunningServer } from '@bevrin/server';
 
@@ -47,7 +47,7 @@ export const loadDemo = async ({ store, jobs }: RunningServer, folder: string): 
     if (await store.hasPath(batch.id, path)) continue;
     // A clip that the technician removed from a batch that was there before stays away.
     if (known) continue;
-    const truth = JSON.parse(readFileSync(`${path}.truth.json`, 'utf8')) as Clip['truth'];
+    const truth = JSON.parse(readFileSync(`${path}.truth.json`, 'utf8')) as ClipDetail['truth'];
     const clip = await store.add({ batchId: batch.id, name, path, state: 'queued', truth });
     await jobs.enqueue(clip.id);
   }

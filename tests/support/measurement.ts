@@ -87,6 +87,7 @@ export const measurementWith = (
     blockiness: null,
     measuredAs: 'frames',
   },
+  measuredUnder: {},
   shots: [{ startFrame: 0, endFrame: 99 }],
   readings: {
     shake: notMeasurable('not built yet'),

@@ -3,9 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
-import type { Clip, Measurement } from '@bevrin/contract';
-import { scoreMeasurement } from '@bevrin/core';
-import { readConfig, startServer, type RunningServer } from '@bevrin/server';
+import { ClipFacts, type Clip, type ClipDetail, type Measurement } from '@bevrin/contract';
+import { judgedUnder, readConfig, startServer, type RunningServer } from '@bevrin/server';
 
 export interface TestServer {
   readonly url: string;
@@ -19,7 +18,7 @@ export interface TestServer {
   /** A clip as if it had been measured so. */
   seed(batchId: string, name: string, measurement: Measurement): Promise<Clip>;
   /** Waits until a clip has come to rest. */
-  settled(clipId: string): Promise<Clip>;
+  settled(clipId: string): Promise<ClipDetail>;
 }
 
 let count = 0;
@@ -81,14 +80,15 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
         path: join(media, name),
         state: 'measured',
         progress: 1,
-        facts: named.clip,
+        facts: factsOf(named),
         measurement: named,
-        judgement: scoreMeasurement(named, spec),
+        measuredUnder: {},
+        ...judgedUnder(named, spec),
       });
     },
     settled: async (clipId) => {
       for (;;) {
-        const clip = await server.get<Clip>(`/clips/${clipId}`);
+        const clip = await server.get<ClipDetail>(`/clips/${clipId}`);
         if (clip.state === 'measured' || clip.state === 'failed') return clip;
         await new Promise((done) => setTimeout(done, 150));
       }
@@ -96,3 +96,7 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
   };
   return server;
 };
+
+/** What the file itself says, without what the measurement found out. */
+const factsOf = ({ clip }: Measurement): ClipFacts =>
+  ClipFacts.parse(Object.fromEntries(Object.entries(clip).filter(([name]) => name in ClipFacts.shape)));

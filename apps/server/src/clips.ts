@@ -1,27 +1,37 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, asc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type {
   Batch,
   Clip,
   ClipDetail,
   CreateBatch,
+  Decision,
   DeliverySpec,
+  Judgement,
   Measurement,
   SeenClip,
+  Summary,
   TruthRow,
 } from '@bevrin/contract';
-import { scoreMeasurement, seenUnder } from '@bevrin/core';
+import { scoreMeasurement, seenUnder, standingOf, summaryOf } from '@bevrin/core';
 import { printable } from '@bevrin/media';
 import type { Database } from './database/connect.js';
-import { batches, clips, type ClipRow } from './database/schema.js';
+import { batches, clips, decisions, type ClipRow, type DecisionRow } from './database/schema.js';
 import type { Live } from './live.js';
 import { Problem } from './problem.js';
 import type { SpecStore } from './specs.js';
 
-const { measurement: _large, ...listed } = getTableColumns(clips);
-type ListedRow = Omit<ClipRow, 'measurement'>;
+const {
+  measurement: _1,
+  machine: _2,
+  judgement: _3,
+  overrides: _4,
+  measuredUnder: _5,
+  ...listed
+} = getTableColumns(clips);
+type ListedRow = Omit<ClipRow, 'measurement' | 'machine' | 'judgement' | 'overrides' | 'measuredUnder'>;
 
 /** Batches and clips as the pages know them. Every change to a clip is told to the open pages. */
 export class ClipStore {
@@ -72,6 +82,11 @@ export class ClipStore {
     await this.judge(eq(sql`coalesce(${clips.specId}, ${batches.specId})`, specId));
   }
 
+  /** Judges clips whose judgement was stored by an older Bevrin, without what lists show. */
+  async judgeUnlisted(): Promise<void> {
+    await this.judge(and(isNull(clips.summary), isNotNull(clips.judgement))!);
+  }
+
   /** The spec that holds for a clip: its own, or its batch's. */
   async specOf(row: Pick<ClipRow, 'specId' | 'batchId'>): Promise<DeliverySpec> {
     return this.specs.find(row.specId ?? (await this.batch(row.batchId)).specId);
@@ -100,7 +115,7 @@ export class ClipStore {
         if (measurement)
           await tx
             .update(clips)
-            .set({ judgement: scoreMeasurement(measurement, this.specs.find(specId)) })
+            .set(judgedUnder(measurement, this.specs.find(specId)))
             .where(eq(clips.id, id));
     });
   }
@@ -124,7 +139,22 @@ export class ClipStore {
       .from(clips)
       .where(eq(clips.batchId, batchId))
       .orderBy(asc(clips.position))) satisfies ListedRow[];
-    return rows.map((row) => this.toClip(row));
+    const made = await this.standingDecisions(eq(clips.batchId, batchId));
+    return rows.map((row) => this.toClip(row, made.get(row.id)));
+  }
+
+  /** The decisions on which the standing of clips rests, by clip. */
+  private async standingDecisions(which: SQL): Promise<Map<string, DecisionRow[]>> {
+    const rows = await this.database
+      .select({ decision: decisions })
+      .from(decisions)
+      .innerJoin(clips, eq(decisions.clipId, clips.id))
+      .where(and(which, inArray(sql`${decisions.decision}->>'kind'`, STANDING)))
+      .orderBy(asc(decisions.id));
+    const byClip = new Map<string, DecisionRow[]>();
+    for (const { decision } of rows)
+      byClip.set(decision.clipId, [...(byClip.get(decision.clipId) ?? []), decision]);
+    return byClip;
   }
 
   /** What was put into the drawn clips of a batch, and what was read. */
@@ -148,14 +178,25 @@ export class ClipStore {
 
   async row(id: string): Promise<ClipRow> {
     const [row] = await this.database.select().from(clips).where(eq(clips.id, id));
-    if (!row)
-      throw new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
+    if (!row) throw NO_SUCH_CLIP();
+    return row;
+  }
+
+  /** Where the file of a clip is, without all that is known of it. */
+  async where(id: string): Promise<Pick<ClipRow, 'path' | 'name'>> {
+    const [row] = await this.database
+      .select({ path: clips.path, name: clips.name })
+      .from(clips)
+      .where(eq(clips.id, id));
+    if (!row) throw NO_SUCH_CLIP();
     return row;
   }
 
   async clip(id: string): Promise<ClipDetail> {
     const row = await this.row(id);
-    return { ...this.toClip(row), measurement: row.measurement };
+    const { measurement, machine, judgement, overrides, truth } = row;
+    const made = await this.standingDecisions(eq(clips.id, id));
+    return { ...this.toClip(row, made.get(id)), measurement, machine, judgement, overrides, truth };
   }
 
   async rowOfUpload(uploadId: string): Promise<ClipRow | undefined> {
@@ -175,7 +216,16 @@ export class ClipStore {
     const rows = await this.database
       .select({ id: clips.id })
       .from(clips)
-      .where(inArray(clips.state, ['queued', 'measuring']))
+      .where(
+        or(
+          inArray(clips.state, ['queued', 'measuring']),
+          // Overruled, and stopped before that could be measured.
+          and(
+            eq(clips.state, 'measured'),
+            sql`${clips.overrides} IS DISTINCT FROM coalesce(${clips.measuredUnder}, '{}'::jsonb)`,
+          ),
+        ),
+      )
       .orderBy(asc(clips.position));
     return rows.map((r) => r.id);
   }
@@ -207,7 +257,7 @@ export class ClipStore {
 
   /** Tells the pages about a clip whose pictures have changed. */
   async tellAgain(id: string): Promise<void> {
-    this.told(await this.row(id));
+    await this.told(await this.row(id));
   }
 
   async remove(id: string): Promise<void> {
@@ -217,14 +267,15 @@ export class ClipStore {
     this.live.tell({ kind: 'clipRemoved', batchId: row.batchId, clipId: id });
   }
 
-  private told(row: ListedRow): Clip {
-    const clip = this.toClip(row);
+  private async told(row: ListedRow): Promise<Clip> {
+    const made = await this.standingDecisions(eq(clips.id, row.id));
+    const clip = this.toClip(row, made.get(row.id));
     this.live.tell({ kind: 'clip', clip });
     return clip;
   }
 
-  private toClip(row: ListedRow): Clip {
-    const { id, batchId, name, state, progress, error, facts, note, specId, judgement, truth } = row;
+  private toClip(row: ListedRow, made: readonly DecisionRow[] = []): Clip {
+    const { id, batchId, name, state, progress, error, facts, note, specId, summary, truth } = row;
     return {
       id,
       batchId,
@@ -236,11 +287,27 @@ export class ClipStore {
       note,
       specId,
       hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')),
-      judgement,
-      truth,
+      summary,
+      standing: summary && standingOf(summary.findings, made),
+      drawn: truth.length > 0,
     };
   }
 }
+
+const NO_SUCH_CLIP = (): Problem =>
+  new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
+
+/** Kinds of decisions that change how a clip stands. */
+const STANDING: Decision['kind'][] = ['waive', 'notDefect', 'assign', 'approve', 'reopen'];
+
+/** A judgement with what lists show of it, as they are stored. */
+export const judgedUnder = (
+  measurement: Measurement,
+  spec: DeliverySpec,
+): { judgement: Judgement; summary: Summary } => {
+  const judgement = scoreMeasurement(measurement, spec);
+  return { judgement, summary: summaryOf(measurement, judgement) };
+};
 
 /** A single value of a measurement by its path, such as `noise.lumaPct`. */
 const valueOf = ({ readings }: Measurement, path: string): number | null => {

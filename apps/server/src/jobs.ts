@@ -1,13 +1,17 @@
+import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { MessageChannel } from 'node:worker_threads';
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
-import type { Measurement } from '@bevrin/contract';
-import { scoreMeasurement } from '@bevrin/core';
+import { DEFECTS, type Measurement, type Overrides } from '@bevrin/contract';
+import { concernedBy, withReadingsOf } from '@bevrin/core';
 import { ClipUnreadable, openSource, probeClip, writePoster, writeProxy } from '@bevrin/media';
-import type { ClipStore } from './clips.js';
+import { judgedUnder, type ClipStore } from './clips.js';
+import type { ClipRow } from './database/schema.js';
+import type { MeasureTask } from './measure-worker.js';
 import { explain } from './problem.js';
 
 const QUEUE = 'measure-clip';
@@ -44,17 +48,26 @@ export class MeasureJobs {
     await this.boss.createQueue(QUEUE, { name: QUEUE, retryLimit: 1, expireInHours: 12 });
     await this.store.markBrokenUploads();
     for (const id of await this.store.unfinished()) await this.enqueue(id);
-    await this.boss.work<{ clipId: string }>(
+    await this.boss.work<{ clipId: string; fresh?: boolean }>(
       QUEUE,
       { pollingIntervalSeconds: POLL_SECONDS, batchSize: 1 },
-      async ([job]) => this.run(job.data.clipId),
+      async ([job]) => this.run(job.data.clipId, job.data.fresh ?? false),
     );
   }
 
-  /** Puts a clip in the queue; its state tells the pages. */
-  async enqueue(clipId: string): Promise<void> {
+  /**
+   * Puts a clip in the queue; its state tells the pages.
+   * @param fresh whether it is measured from nothing, whatever is known of it
+   */
+  async enqueue(clipId: string, fresh = false): Promise<void> {
     await this.store.change(clipId, { state: 'queued', progress: 0, error: null });
-    await this.boss.send(QUEUE, { clipId });
+    await this.boss.send(QUEUE, { clipId, fresh });
+  }
+
+  /** Measures what a technician has overruled since the clip was measured; what is in the queue is seen to there. */
+  async catchUp(clipId: string): Promise<void> {
+    const row = await this.store.row(clipId);
+    if (row.state === 'measured' && lagsBehind(row)) await this.enqueue(clipId);
   }
 
   async stop(): Promise<void> {
@@ -63,21 +76,24 @@ export class MeasureJobs {
     await this.pool.destroy();
   }
 
-  private async run(clipId: string): Promise<void> {
+  private async run(clipId: string, fresh: boolean): Promise<void> {
     const row = await this.store.row(clipId).catch(() => null);
     if (!row || row.path === null || row.state === 'measured') return;
     try {
       await this.store.change(clipId, { state: 'measuring', progress: 0, error: null });
-      await this.receive(clipId, row.path, row.name);
-      const measurement = await this.measure(clipId, row.path);
-      const named = { ...measurement, clip: { ...measurement.clip, file: row.name } };
+      if (fresh || !row.facts || !existsSync(join(this.store.folderOf(clipId), 'proxy.mp4')))
+        await this.receive(clipId, row.path, row.name);
+      const { measurement, machine } = await this.readings({ ...row, path: row.path }, fresh);
       const spec = await this.store.specOf(row);
       await this.store.change(clipId, {
         state: 'measured',
         progress: 1,
-        measurement: named,
-        judgement: scoreMeasurement(named, spec),
+        measurement,
+        machine,
+        measuredUnder: row.overrides,
+        ...judgedUnder(measurement, spec),
       });
+      await this.catchUp(clipId);
     } catch (error) {
       // A measurement that the server's end cut short is not a failure: it is done again at the next start.
       if (this.stopping.signal.aborted) return;
@@ -101,7 +117,34 @@ export class MeasureJobs {
     await this.store.tellAgain(clipId);
   }
 
-  private async measure(clipId: string, path: string): Promise<Measurement> {
+  /** The readings of a clip as they are wanted: only what is not known yet is measured. */
+  private async readings(
+    row: ClipRow & { path: string },
+    fresh: boolean,
+  ): Promise<{ measurement: Measurement; machine: Measurement | null }> {
+    const { id, path, name, overrides } = row;
+    const look = async (how: Omit<MeasureTask, 'path' | 'port'>): Promise<Measurement> => {
+      const seen = await this.measure(id, { path, ...how });
+      return { ...seen, clip: { ...seen.clip, file: name } };
+    };
+    const before = fresh ? { ...row, measurement: null, machine: null } : row;
+    const untouched = isPlain(before.measuredUnder) ? before.measurement : before.machine;
+    const machine = untouched ?? (await look({}));
+    if (isPlain(overrides)) return { measurement: machine, machine: null };
+    const known: [Measurement, Overrides][] = [
+      [machine, {}],
+      ...(before.measurement
+        ? [[before.measurement, before.measuredUnder ?? {}] as [Measurement, Overrides]]
+        : []),
+    ];
+    const [[from, only]] = known
+      .map(([m, under]) => [m, concernedBy(under, overrides)] as const)
+      .sort((a, b) => a[1].length - b[1].length);
+    if (only.length === DEFECTS.length) return { measurement: await look({ overrides }), machine };
+    return { measurement: withReadingsOf(from, await look({ overrides, only }), only), machine };
+  }
+
+  private async measure(clipId: string, task: Omit<MeasureTask, 'port'>): Promise<Measurement> {
     const { port1, port2 } = new MessageChannel();
     let told = 0;
     port1.on('message', (share: number) => {
@@ -113,16 +156,22 @@ export class MeasureJobs {
     });
     try {
       const result = (await this.pool.run(
-        { path, port: port2 },
+        { ...task, port: port2 },
         { transferList: [port2], signal: this.stopping.signal },
       )) as Measurement | { unreadable: string };
-      if ('unreadable' in result) throw new Unreadable(result.unreadable, path);
+      if ('unreadable' in result) throw new Unreadable(result.unreadable, task.path);
       return result;
     } finally {
       port1.close();
     }
   }
 }
+
+const isPlain = (overrides: Overrides | null): boolean => Object.keys(overrides ?? {}).length === 0;
+
+/** Whether it was overruled since it was measured. */
+const lagsBehind = ({ overrides, measuredUnder }: ClipRow): boolean =>
+  !isDeepStrictEqual(overrides, measuredUnder ?? {});
 
 /** A clip that a worker could not read; the sentence is complete already. */
 class Unreadable extends ClipUnreadable {

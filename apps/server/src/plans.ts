@@ -4,13 +4,14 @@ import {
   type Batch,
   type ClipPlan,
   type DecidedPlan,
+  type Decision,
   type DecisionMade,
   type MakeDecision,
   type Measurement,
   type ReportClip,
   type WorkItem,
 } from '@bevrin/contract';
-import { decidedPlan, stepByHand } from '@bevrin/core';
+import { decidedPlan, frameNotesOf, overridesAfter, stepByHand, whyUnusable } from '@bevrin/core';
 import type { ClipStore } from './clips.js';
 import type { Database } from './database/connect.js';
 import { clips, decisions, type ClipRow, type DecisionRow } from './database/schema.js';
@@ -36,7 +37,7 @@ export class PlanStore {
   async decide(clipId: string, { who, decision }: MakeDecision): Promise<ClipPlan> {
     const row = judged(await this.store.row(clipId));
     const now = asPlan(row, await this.decisionsOn([clipId])).decided;
-    if (now.approved && decision.kind !== 'reopen')
+    if (now.approved && decision.kind !== 'reopen' && decision.kind !== 'frameNote')
       throw new Problem(
         409,
         `${row.name}: ${now.approved.who} approved this plan, and it is frozen. Open it again to change it.`,
@@ -46,9 +47,15 @@ export class PlanStore {
         422,
         `${row.name}: there is nothing for this treatment to do: what it mends was not measured on this clip.`,
       );
+    if (decision.kind === 'overrule') {
+      const wrong = whyUnusable(decision.overrides, row.measurement.clip);
+      if (wrong) throw new Problem(422, `${row.name}: ${wrong}`);
+    }
+    if (decision.kind === 'frameNote' && decision.frame >= row.measurement.clip.frames)
+      throw new Problem(422, `${row.name}: there is no frame ${decision.frame}. Choose an earlier one.`);
     const frozen = decision.kind === 'approve' ? now : null;
     await this.database.insert(decisions).values({ clipId, who, decision, frozen });
-    return this.planOf(clipId);
+    return this.settled(clipId);
   }
 
   /** Takes the last decision back. */
@@ -61,6 +68,13 @@ export class PlanStore {
       .limit(1);
     if (!last) throw new Problem(409, 'There is nothing to take back.');
     await this.database.update(decisions).set({ undone: true }).where(eq(decisions.id, last.id));
+    return this.settled(clipId);
+  }
+
+  /** Keeps what decisions mean for the measurement with the clip, and tells the pages. */
+  private async settled(clipId: string): Promise<ClipPlan> {
+    const made = await this.decisionsOn([clipId]);
+    await this.store.change(clipId, { overrides: overridesAfter(made) });
     return this.planOf(clipId);
   }
 
@@ -136,13 +150,13 @@ const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedCl
 const asPlanned = (row: Judged, made: readonly DecisionRow[]): PlannedClip => {
   const { spec, findings, verdict } = row.judgement;
   const own = made.filter((d) => d.clipId === row.id);
-  const plan = asPlan(row, own).decided;
+  const { decided: plan, frameNotes } = asPlan(row, own);
   const { clip } = row.measurement;
   return {
     id: row.id,
     path: row.path,
     measurement: row.measurement,
-    report: { clip, note: row.note, spec, findings, verdict, plan },
+    report: { clip, note: row.note, frameNotes, spec, findings, verdict, plan },
   };
 };
 
@@ -152,11 +166,25 @@ const asPlan = ({ measurement, judgement }: Judged, rows: readonly DecisionRow[]
     who,
     at: at.toISOString(),
     undone,
-    decision,
+    decision: withoutTable(decision),
   }));
   const decided = decidedPlan(judgement.plan, judgement.findings, measurement, history);
-  return { proposed: judgement.plan, decided: frozenOr(decided, rows), history };
+  return {
+    proposed: judgement.plan,
+    decided: frozenOr(decided, rows),
+    frameNotes: frameNotesOf(history),
+    history,
+  };
 };
+
+/** The text of a `.cube` table is long, and kept with the clip; a history does without. */
+const withoutTable = (decision: Decision): Decision =>
+  decision.kind === 'overrule' && decision.overrides.viewing?.kind === 'cube'
+    ? {
+        ...decision,
+        overrides: { ...decision.overrides, viewing: { ...decision.overrides.viewing, text: '' } },
+      }
+    : decision;
 
 /** An approved plan stays as it was approved, whatever its spec has become. */
 const frozenOr = (decided: DecidedPlan, rows: readonly DecisionRow[]): DecidedPlan => {

@@ -113,10 +113,10 @@ describe('the server', function () {
     const before = await clipNamed('noisy.mp4');
     const { body } = await server.send('PATCH', `/batches/${batch.id}`, { specId: 'archive-access' });
     const after = (body as BatchDetail).clips.find((c) => c.id === before?.id);
-    expect(after?.judgement?.spec.id).to.equal('archive-access');
-    expect(after?.judgement?.verdict).to.not.equal('fail');
+    expect(after?.summary?.spec.id).to.equal('archive-access');
+    expect(after?.standing?.verdict).to.not.equal('fail');
     await server.send('PATCH', `/batches/${batch.id}`, { specId: 'broadcast-hd' });
-    expect((await clipNamed('noisy.mp4'))?.judgement?.verdict).to.equal('fail');
+    expect((await clipNamed('noisy.mp4'))?.standing?.verdict).to.equal('fail');
     expect((await server.send('PATCH', `/batches/${batch.id}`, { specId: 'nope' })).status).to.equal(422);
     expect((await server.get<DeliverySpec[]>('/specs')).map((s) => s.id)).to.include('keying-plate');
   });

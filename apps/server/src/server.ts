@@ -9,6 +9,7 @@ import { ClipStore } from './clips.js';
 import type { Config } from './config.js';
 import { connect } from './database/connect.js';
 import { MeasureJobs } from './jobs.js';
+import { FrameStore } from './frames.js';
 import { Live } from './live.js';
 import { answerProblems, Problem } from './problem.js';
 import { batchRoutes } from './routes/batches.js';
@@ -19,6 +20,9 @@ import { specRoutes } from './routes/specs.js';
 import { PlanStore } from './plans.js';
 import { SpecStore } from './specs.js';
 import { uploadRoutes } from './routes/uploads.js';
+
+/** A `.cube` table of 65 entries a side is about 8 MB of text. */
+const MOST_SENT = '16mb';
 
 export interface RunningServer {
   readonly url: string;
@@ -48,9 +52,11 @@ export const startServer = async (
   const live = new Live();
   const specs = await SpecStore.open(database, (await shippedSpecs()).values());
   const store = new ClipStore(database, live, specs, config.storeDir);
+  await store.judgeUnlisted();
   const jobs = new MeasureJobs(config.databaseUrl, store, log);
   const plans = new PlanStore(database, store);
-  const http = createServer(await application(config, store, plans, jobs, live, log));
+  const frames = new FrameStore(store);
+  const http = createServer(await application(config, store, plans, jobs, frames, live, log));
   try {
     await listen(http, config.port);
     await jobs.start();
@@ -66,6 +72,7 @@ export const startServer = async (
     stop: async () => {
       http.close();
       http.closeAllConnections();
+      frames.stop();
       await jobs.stop();
       await close();
     },
@@ -85,20 +92,21 @@ const application = async (
   store: ClipStore,
   plans: PlanStore,
   jobs: MeasureJobs,
+  frames: FrameStore,
   live: Live,
   log: Logger,
 ): Promise<express.Express> => {
-  const app = express().disable('x-powered-by');
+  const app = express().disable('x-powered-by').disable('etag');
   const api = express
     .Router()
     .use(await uploadRoutes(store, jobs, config.storeDir))
-    .use(express.json({ limit: '1mb' }))
+    .use(express.json({ limit: MOST_SENT }))
     .get('/events', live.listen)
     .use(specRoutes(store))
-    .use(planRoutes(plans))
-    .use(reportRoutes(store, plans))
+    .use(planRoutes(plans, jobs))
+    .use(reportRoutes(store, plans, frames))
     .use(batchRoutes(store, jobs, config.mediaDirs))
-    .use(clipRoutes(store, jobs))
+    .use(clipRoutes(store, jobs, frames))
     .use(() => {
       throw new Problem(404, 'There is nothing at this address.');
     });

@@ -25,10 +25,10 @@ describe('delivery specs of the house', function () {
   });
   const noiseOf = async (name: string) => {
     const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
-    const { judgement } = clips.find((c) => c.name === name)!;
+    const { summary } = clips.find((c) => c.name === name)!;
     return {
-      version: judgement!.spec.version,
-      verdict: judgement!.findings.find((f) => f.defect === 'noise')!.verdict,
+      version: summary!.spec.version,
+      verdict: summary!.findings.find((f) => f.defect === 'noise')!.verdict,
     };
   };
 

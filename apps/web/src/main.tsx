@@ -8,6 +8,7 @@ import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';
 import { Shell } from './parts/Shell.js';
 import { PlanView } from './plan/PlanView.js';
+import { ReportView } from './report/ReportView.js';
 import { SpecListView } from './specs/SpecListView.js';
 import { SpecView } from './specs/SpecView.js';
 import { TruthView } from './truth/TruthView.js';
@@ -25,6 +26,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
             <Route path="/batches/:batchId/clips/:clipId/plan" element={<PlanView />} />
             <Route path="/batches/:batchId/work" element={<WorkView />} />
+            <Route path="/batches/:batchId/report" element={<ReportView />} />
             <Route path="/batches/:batchId/truth" element={<TruthView />} />
             <Route path="/specs" element={<SpecListView />} />
             <Route path="/specs/:specId" element={<SpecView />} />

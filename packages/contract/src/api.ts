@@ -1,12 +1,35 @@
 import { z } from 'zod';
 import { ClipFacts } from './facts.js';
-import { Judgement, Measurement } from './document.js';
+import { Verdict } from './defects.js';
+import { Finding, Judgement, Measurement, NotRepairable, SpecName, Step } from './document.js';
+import { Overrides } from './overrides.js';
 import { DeliverySpec } from './spec.js';
 
 /** Where a clip is on its way in. `interrupted` is an upload that stopped half way and can go on. */
 export const CLIP_STATES = ['receiving', 'interrupted', 'queued', 'measuring', 'measured', 'failed'] as const;
 export const ClipState = z.enum(CLIP_STATES);
 export type ClipState = z.infer<typeof ClipState>;
+
+/** How a clip stands after what people decided about it. */
+export const Standing = z.strictObject({
+  verdict: Verdict,
+  assignee: z.string(),
+  approved: z.boolean(),
+});
+export type Standing = z.infer<typeof Standing>;
+
+/** What a list shows of a judgement: large batches are sent whole. */
+export const Summary = z.strictObject({
+  spec: SpecName,
+  camera: z.string().nullable(),
+  findings: z.array(
+    Finding.pick({ defect: true, reading: true, value: true, unit: true, severity: true, verdict: true }),
+  ),
+  steps: z.int().nonnegative(),
+  firstStep: Step.pick({ treatment: true, expect: true }).nullable(),
+  lost: NotRepairable.nullable(),
+});
+export type Summary = z.infer<typeof Summary>;
 
 export const Clip = z.strictObject({
   id: z.uuid(),
@@ -22,15 +45,26 @@ export const Clip = z.strictObject({
   /** Spec of its own; `null` where that of the batch holds. */
   specId: z.string().nullable(),
   hasPictures: z.boolean(),
+  /** `null` until it has been measured. */
+  summary: Summary.nullable(),
+  standing: Standing.nullable(),
+  /** Whether the rig drew it, and its truth is known. */
+  drawn: z.boolean(),
+});
+export type Clip = z.infer<typeof Clip>;
+
+export const ClipDetail = Clip.extend({
   judgement: Judgement.nullable(),
+  measurement: Measurement.nullable(),
+  /** What a technician decided about how it is measured. */
+  overrides: Overrides,
+  /** What the machine said when it was left to itself; `null` where nothing was overruled. */
+  machine: Measurement.nullable(),
   /** For a clip that the rig drew: what was put in. */
   truth: z.array(
     z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() }),
   ),
 });
-export type Clip = z.infer<typeof Clip>;
-
-export const ClipDetail = Clip.extend({ measurement: Measurement.nullable() });
 export type ClipDetail = z.infer<typeof ClipDetail>;
 
 export const Batch = z.strictObject({

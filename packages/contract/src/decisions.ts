@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
+import { Overrides } from './overrides.js';
 import { Plan, SettingValue, Step, Treatment } from './document.js';
 
 const Reason = z.string().trim().min(1, 'Say why.').max(2000);
 
-/** What a technician decided about the plan of a clip. */
+/** What a technician decided about a clip: how it is measured, what is believed of it, and what is done. */
 export const Decision = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('order'), treatments: z.array(Treatment) }),
   z.strictObject({
@@ -17,6 +18,15 @@ export const Decision = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('keep'), treatment: Treatment }),
   z.strictObject({ kind: z.literal('add'), treatment: Treatment, reason: Reason }),
   z.strictObject({ kind: z.literal('waive'), defect: Subject, reading: z.string(), reason: Reason }),
+  /** The machine took something for a defect that is none. */
+  z.strictObject({ kind: z.literal('notDefect'), defect: Subject, reading: z.string(), reason: Reason }),
+  /** How the clip is measured from here on: all that was overruled, not only what is new. */
+  z.strictObject({ kind: z.literal('overrule'), overrides: Overrides }),
+  z.strictObject({
+    kind: z.literal('frameNote'),
+    frame: z.int().nonnegative(),
+    text: z.string().trim().min(1, 'Write the note.').max(2000),
+  }),
   z.strictObject({ kind: z.literal('note'), treatment: Treatment, text: z.string().max(2000) }),
   z.strictObject({ kind: z.literal('assign'), to: z.string().trim().max(80) }),
   z.strictObject({ kind: z.literal('approve') }),
@@ -48,17 +58,31 @@ export const DecidedStep = Step.extend({
 });
 export type DecidedStep = z.infer<typeof DecidedStep>;
 
+/** A finding that does not count, and why. */
+const SetAside = z.strictObject({ defect: Subject, reading: z.string(), reason: z.string() });
+
+/** A note on a frame. */
+export const FrameNote = z.strictObject({
+  frame: z.int().nonnegative(),
+  text: z.string(),
+  who: z.string(),
+  at: z.iso.datetime(),
+});
+export type FrameNote = z.infer<typeof FrameNote>;
+
 /** The plan as it stands after what was decided. What the machine proposed stays beside it. */
 export const DecidedPlan = z.strictObject({
   steps: z.array(DecidedStep),
   dropped: z.array(z.strictObject({ treatment: Treatment, reason: z.string() })),
-  waived: z.array(z.strictObject({ defect: Subject, reading: z.string(), reason: z.string() })),
+  waived: z.array(SetAside),
+  /** Findings that are no defects. */
+  disputed: z.array(SetAside),
   /** Rules of the order of work that the steps break, with the reason for each rule. */
   brokenRules: z.array(z.strictObject({ first: Treatment, then: Treatment, because: z.string() })),
   assignee: z.string(),
   /** Who approved it and when; it is frozen until it is opened again. */
   approved: z.strictObject({ who: z.string(), at: z.iso.datetime() }).nullable(),
-  /** The clip's verdict without what was waived. */
+  /** The clip's verdict without what was waived or is no defect. */
   verdict: Verdict,
 });
 export type DecidedPlan = z.infer<typeof DecidedPlan>;
@@ -67,6 +91,7 @@ export type DecidedPlan = z.infer<typeof DecidedPlan>;
 export const ClipPlan = z.strictObject({
   proposed: Plan,
   decided: DecidedPlan,
+  frameNotes: z.array(FrameNote),
   history: z.array(DecisionMade),
 });
 export type ClipPlan = z.infer<typeof ClipPlan>;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
 import { MeasuredClip } from './facts.js';
+import { MeasuredUnder } from './overrides.js';
 import { Readings, Region } from './readings.js';
 
 export const Shot = z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() });
@@ -144,6 +145,8 @@ export const SpecName = z.strictObject({ id: z.string(), name: z.string(), versi
 export const Measurement = z.strictObject({
   schema: z.literal('bevrin.measure/1'),
   clip: MeasuredClip,
+  /** What a technician decided about how it was measured; nothing where the machine was left to itself. */
+  measuredUnder: MeasuredUnder,
   shots: z.array(Shot).min(1),
   readings: Readings,
 });

@@ -57,3 +57,13 @@ export const MeasuredClip = ClipFacts.extend({
   measuredAs: z.enum(['frames', 'firstField']),
 });
 export type MeasuredClip = z.infer<typeof MeasuredClip>;
+
+/** How the code values of one frame lie in the bytes of an answer: Y Cb Cr, or G B R, or luma alone; little-endian. */
+export const FrameLayout = z.strictObject({
+  bytesPerSample: z.union([z.literal(1), z.literal(2)]),
+  planes: z
+    .array(z.strictObject({ width: z.int().positive(), height: z.int().positive() }))
+    .min(1)
+    .max(3),
+});
+export type FrameLayout = z.infer<typeof FrameLayout>;

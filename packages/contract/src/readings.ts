@@ -40,6 +40,8 @@ export const CHANNELS = ['luma', 'cb', 'cr', 'red', 'green', 'blue'] as const;
 const Percent = z.number().nonnegative();
 const Share = z.number().min(0).max(1);
 
+const NoiseCurve = z.array(z.strictObject({ levelPct: z.number(), sigmaPct: Percent }));
+
 export const NoiseValues = z.strictObject({
   lumaPct: Percent,
   cbPct: Percent.nullable(),
@@ -53,7 +55,9 @@ export const NoiseValues = z.strictObject({
   mediumShare: Share,
   coarseShare: Share,
   temporalShare: Share,
-  curve: z.array(z.strictObject({ levelPct: z.number(), sigmaPct: Percent })),
+  /** Noise of luma against its level; and of the other channels, where the clip has them. */
+  curve: NoiseCurve,
+  channelCurves: z.partialRecord(z.enum(CHANNELS), NoiseCurve).optional(),
   shadowSigmaPct: Percent.nullable(),
   /** Noise of luma after the viewing transform; absent without one. */
   gradedLumaPct: Percent.optional(),

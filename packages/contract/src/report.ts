@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { DecidedPlan } from './decisions.js';
+import { DecidedPlan, FrameNote } from './decisions.js';
 import { Finding, SpecName } from './document.js';
 import { Verdict } from './defects.js';
 import { MeasuredClip } from './facts.js';
@@ -8,6 +8,7 @@ import { MeasuredClip } from './facts.js';
 export const ReportClip = z.strictObject({
   clip: MeasuredClip,
   note: z.string(),
+  frameNotes: z.array(FrameNote),
   spec: SpecName,
   findings: z.array(Finding),
   /** As measured; the plan holds the one without what was waived. */

@@ -16,6 +16,8 @@ export const SeenReading = z.strictObject({
   frames: z.int().positive(),
   /** Shares of time and picture in which it shows; place (1 in the middle) and contrast with what is behind it. */
   notice: z.strictObject({ time: Share, area: Share, place: Share, contrast: Share }),
+  /** Whether it lies in the technician's region of interest; `null` where there is none, or it lies nowhere in particular. */
+  inInterest: z.boolean().nullable(),
   regions: z.array(Region),
 });
 export type SeenReading = z.infer<typeof SeenReading>;

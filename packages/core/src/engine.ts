@@ -1,7 +1,10 @@
 import {
+  notMeasurable,
   rationalToNumber,
   Readings,
   type ClipFacts,
+  type Defect,
+  type MeasuredUnder,
   type Measurement,
   type Overrides,
 } from '@bevrin/contract';
@@ -31,22 +34,29 @@ export interface RunningMeasurement {
 
 export interface MeasurementOptions {
   readonly overrides?: Overrides;
+  /** The measures that look; all of them where it is not said. The others answer that they did not. */
+  readonly only?: readonly Defect[];
   /** Milliseconds; only for the profile, readings never depend on it. */
   readonly clock?: () => number;
 }
 
-/** Begins to measure a clip with every measure there is, on one feed. */
+/** Begins to measure a clip with every measure there is, or with some, on one feed. */
 export const beginMeasurement = (
   facts: ClipFacts,
-  { overrides = {}, clock = () => 0 }: MeasurementOptions = {},
+  { overrides = {}, only, clock = () => 0 }: MeasurementOptions = {},
 ): RunningMeasurement => {
   const seen = between(facts, overrides);
-  const plan = planFeed(seen, overrides.range);
+  const looking = MEASURES.filter((m) => only?.includes(m.defect) ?? true);
+  const plan = planFeed(
+    seen,
+    overrides.range,
+    only === undefined || looking.some((m) => m.needs.includes('burst')),
+  );
   const mask = new Mask(fromInPoint(overrides));
   const ground = new RunningGround(seen, mask);
   const blocks = new BlockEdges(seen);
   const options: MeasureOptions = { overrides, mask, rowStep: facts.scan === 'interlaced' ? 2 : 1 };
-  const running = MEASURES.map((measure) => ({ measure, at: measure.begin(seen, ground, options) }));
+  const running = looking.map((measure) => ({ measure, at: measure.begin(seen, ground, options) }));
   const spent: Record<string, number> = { ground: 0 };
   const timed = <T>(name: string, work: () => T): T => {
     const from = clock();
@@ -63,9 +73,12 @@ export const beginMeasurement = (
         if (measure.needs.includes(frame.view)) timed(measure.defect, () => at.take(frame));
     },
     finish: (framesDecoded) => {
-      const readings = Object.fromEntries(
-        running.map(({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())]),
-      );
+      const readings = Object.fromEntries([
+        ...MEASURES.map((m) => [m.defect, notMeasurable('it was not looked at this time')] as const),
+        ...running.map(
+          ({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())] as const,
+        ),
+      ]);
       const { top, bottom, left, right } = ground.bars();
       const { x, y } = ground.scale;
       const frames = overrides.range ? facts.frames : framesDecoded;
@@ -88,6 +101,7 @@ export const beginMeasurement = (
             blockiness: blocks.ratio(),
             measuredAs: plan.field ? 'firstField' : 'frames',
           },
+          measuredUnder: asDocumented(overrides),
           shots: [...ground.shots()],
           readings: Readings.parse(readings),
         },
@@ -105,6 +119,12 @@ const between = (facts: ClipFacts, { range }: Overrides): ClipFacts => {
   const frames = Math.max(1, Math.min(facts.frames - 1, range.endFrame) - range.startFrame + 1);
   return { ...facts, frames, durationSec: frames / rationalToNumber(facts.frameRate) };
 };
+
+/** Overrides as the document names them: the text of a table stays out of it. */
+const asDocumented = ({ viewing, ...overrides }: Overrides): MeasuredUnder => ({
+  ...overrides,
+  ...(viewing && { viewing: viewing.kind === 'cube' ? { kind: 'cube', name: viewing.name } : viewing }),
+});
 
 /** Masks with their frames counted from the in point. */
 const fromInPoint = ({ masks = [], range }: Overrides): NonNullable<Overrides['masks']> =>

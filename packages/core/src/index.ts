@@ -1,3 +1,5 @@
+export * from './again.js';
+export * from './check-overrides.js';
 export * from './engine.js';
 export * from './measures/all.js';
 export * from './measures/measure.js';
@@ -10,5 +12,6 @@ export * from './planning/treatments.js';
 export * from './scoring/judge.js';
 export * from './scoring/score.js';
 export * from './scoring/severity.js';
+export * from './scoring/worst.js';
 export { KernelMemory } from './kernels/memory.js';
 export * from './planning/decide.js';

@@ -1,4 +1,4 @@
-import type { Measurement, Overrides } from '@bevrin/contract';
+import type { Defect, Measurement, Overrides } from '@bevrin/contract';
 import { beginMeasurement } from '@bevrin/core';
 import { decode } from './feed.js';
 import { probeClip } from './probe.js';
@@ -9,6 +9,8 @@ import { basename } from 'node:path';
 export interface MeasureClipOptions {
   /** What the technician decided about how the clip is measured. */
   readonly overrides?: Overrides;
+  /** The measures that look; all of them where it is not said. */
+  readonly only?: readonly Defect[];
   /** Told the share of the clip that is done, 0–1. */
   readonly progress?: (share: number) => void;
   /** Told the milliseconds that each measure took. */
@@ -25,7 +27,7 @@ export interface MeasureClipOptions {
  */
 export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
   const clip = await probeClip(await openSource(path));
-  const { overrides = {} } = options;
+  const { overrides = {}, only } = options;
   if (overrides.range && overrides.range.startFrame >= clip.facts.frames)
     throw new ClipUnreadable(
       path,
@@ -34,7 +36,7 @@ export const measureClip = async (path: string, options: MeasureClipOptions = {}
     );
   const measurement = beginMeasurement(
     { ...clip.facts, file: printable(basename(path)) },
-    { overrides, clock: options.profile && (() => performance.now()) },
+    { overrides, only, clock: options.profile && (() => performance.now()) },
   );
   const { progress, signal, decoderThreads } = options;
   const frames = await decode(clip, measurement.plan, measurement.take, { progress, signal, decoderThreads });

@@ -8,14 +8,15 @@ const PROXY_WIDTH = 1280;
 /** A key frame this often lets a page jump to any frame quickly. */
 const PROXY_KEY_FRAMES = 12;
 
-const atFrame = ({ source, facts }: ProbedClip, frame: number): string[] => {
+/** Options that go to just before a frame; none where that cannot be done by time. */
+export const atFrame = ({ source, facts }: ProbedClip, frame: number): string[] => {
   if (frame === 0 || source.stills !== null || facts.variableFrameRate) return [];
   // Half a frame early: rounding of time stamps must not skip the frame that is meant.
   return ['-ss', ((frame - 0.5) / rationalToNumber(facts.frameRate)).toFixed(6)];
 };
 
 /** A seek goes into the input's own options, before it is opened. */
-const seeking = (clip: ProbedClip, frame: number): string[] => {
+export const seeking = (clip: ProbedClip, frame: number): string[] => {
   const { input } = clip.source;
   const open = input.lastIndexOf('-i');
   return [...input.slice(0, open), ...atFrame(clip, frame), ...input.slice(open)];
@@ -33,12 +34,14 @@ const toRgb = ({ facts, format }: ProbedClip): string => {
   return `scale=in_color_matrix=${facts.matrix}:in_range=${range}:out_range=pc:${exact},format=${rgb},${UNTAGGED}`;
 };
 
-/**
- * One frame as a lossless PNG at the clip's own size; 16 bits a channel where the clip has more than 8.
- * @param frame from 0
- * @throws {ClipUnreadable} when the clip has no such frame
- */
-export const stillFrame = async (clip: ProbedClip, frame: number, signal?: AbortSignal): Promise<Buffer> => {
+/** Decodes one frame through a filter, and returns what the encoder made of it. */
+const oneFrame = async (
+  clip: ProbedClip,
+  frame: number,
+  filter: string,
+  encoded: readonly string[],
+  signal?: AbortSignal,
+): Promise<Buffer> => {
   const sought = atFrame(clip, frame).length > 0;
   const pick = sought || frame === 0 ? '' : `select='eq(n,${frame})',`;
   const args = [
@@ -49,17 +52,12 @@ export const stillFrame = async (clip: ProbedClip, frame: number, signal?: Abort
     '-map',
     `0:${clip.stream}`,
     '-vf',
-    `${pick}${toRgb(clip)}`,
+    `${pick}${filter}`,
     '-fps_mode',
     'passthrough',
     '-frames:v',
     '1',
-    '-c:v',
-    'png',
-    '-compression_level',
-    '1',
-    '-f',
-    'image2pipe',
+    ...encoded,
     'pipe:1',
   ];
   const { output, complaint } = await run('ffmpeg', args, signal);
@@ -69,6 +67,34 @@ export const stillFrame = async (clip: ProbedClip, frame: number, signal?: Abort
     clip.source.path,
     `there is no frame ${frame}; the last one is ${clip.facts.frames - 1}.`,
     'Choose another frame.',
+  );
+};
+
+/**
+ * One frame as a lossless PNG at the clip's own size; 16 bits a channel where the clip has more than 8.
+ * @param frame from 0
+ * @throws {ClipUnreadable} when the clip has no such frame
+ */
+export const stillFrame = (clip: ProbedClip, frame: number, signal?: AbortSignal): Promise<Buffer> =>
+  oneFrame(clip, frame, toRgb(clip), ['-c:v', 'png', '-compression_level', '1', '-f', 'image2pipe'], signal);
+
+/**
+ * A part of one frame, enlarged or reduced, as a JPEG for a report.
+ * @param part in clip pixels
+ * @param width of the JPEG
+ */
+export const partOfFrame = (
+  clip: ProbedClip,
+  frame: number,
+  part: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
+  width: number,
+): Promise<Buffer> => {
+  const flags = width >= part.width ? 'neighbor' : 'area';
+  return oneFrame(
+    clip,
+    frame,
+    `${toRgb(clip)},crop=${part.width}:${part.height}:${part.x}:${part.y},scale=${width}:-2:flags=${flags},format=yuvj444p`,
+    ['-q:v', '2', '-f', 'mjpeg'],
   );
 };
 
@@ -140,6 +166,43 @@ export const writeProxy = async (clip: ProbedClip, path: string, signal?: AbortS
     `file:${path}`,
   ];
   await mustSucceed(clip, await run('ffmpeg', args, signal));
+};
+
+const STRIP_HEIGHT = 54;
+
+/**
+ * Pictures of a clip at even steps of time, side by side in one JPEG.
+ * @param proxy a playing copy made by {@link writeProxy}
+ * @param count how many
+ */
+export const writeStrip = async (
+  clip: ProbedClip,
+  proxy: string,
+  count: number,
+  path: string,
+): Promise<void> => {
+  const { frames } = clip.facts;
+  const every = Math.max(1, frames / count);
+  const pick = `select='gte(floor((n+0.5)/${every}),floor((n-0.5)/${every})+1)+eq(n,0)'`;
+  const args = [
+    '-nostdin',
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    `file:${proxy}`,
+    '-an',
+    '-vf',
+    `${pick},scale=-2:${STRIP_HEIGHT}:flags=area,tile=${Math.min(count, frames)}x1,format=yuvj420p`,
+    '-frames:v',
+    '1',
+    '-q:v',
+    '4',
+    '-f',
+    'mjpeg',
+    `file:${path}`,
+  ];
+  await mustSucceed(clip, await run('ffmpeg', args));
 };
 
 const mustSucceed = async (

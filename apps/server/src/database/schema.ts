@@ -1,11 +1,13 @@
 import type {
-  Clip,
+  ClipDetail,
   ClipFacts,
   DecidedPlan,
   Decision,
   DeliverySpec,
   Judgement,
   Measurement,
+  Overrides,
+  Summary,
 } from '@bevrin/contract';
 import { CLIP_STATES } from '@bevrin/contract';
 import {
@@ -55,7 +57,15 @@ export const clips = pgTable(
     specId: text('spec_id'),
     measurement: jsonb().$type<Measurement>(),
     judgement: jsonb().$type<Judgement>(),
-    truth: jsonb().$type<Clip['truth']>().notNull().default([]),
+    /** What a list shows of the judgement. */
+    summary: jsonb().$type<Summary>(),
+    /** How a technician wants it measured, */
+    overrides: jsonb().$type<Overrides>().notNull().default({}),
+    /** how the measurement was made, */
+    measuredUnder: jsonb('measured_under').$type<Overrides>(),
+    /** and what the machine said on its own, where it was overruled. */
+    machine: jsonb().$type<Measurement>(),
+    truth: jsonb().$type<ClipDetail['truth']>().notNull().default([]),
     createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('clips_batch').on(table.batchId, table.position)],

@@ -2,12 +2,13 @@ import { existsSync } from 'node:fs';
 import {
   DEFECT_NAMES,
   DEFECTS,
+  findingName,
   rationalToNumber,
   settingOrder,
   settingWords,
-  SUBJECT_NAMES,
   TREATMENT_NAMES,
   type Finding,
+  type MeasuredUnder,
   type Measurement,
   type ReportClip,
 } from '@bevrin/contract';
@@ -15,6 +16,8 @@ import {
 /** A4, points. */
 export const PAGE = { width: 595.28, height: 841.89, margin: 40 };
 const INNER = PAGE.width - 2 * PAGE.margin;
+/** Pictures of evidence, as many as stand side by side. */
+const THUMB = { width: 122, height: 92, gap: 9, most: 4 };
 export const INK = '#141414';
 export const SOFT = '#454545';
 const RULE = '#9b9b9b';
@@ -25,6 +28,8 @@ export interface SheetClip {
   readonly measurement: Measurement;
   /** A small picture of the clip; left out where there is none. */
   readonly poster: string;
+  /** Where the findings are at their worst, in pictures. */
+  readonly evidence: readonly { readonly path: string; readonly caption: string }[];
 }
 
 /** Signs that the type does not hold, said in those that it does. */
@@ -47,6 +52,7 @@ export class ClipSheet {
     this.pdf.addPage();
     this.head();
     this.severities();
+    this.evidence();
     this.overTime();
     this.findings();
     this.steps();
@@ -84,7 +90,7 @@ export class ClipSheet {
   }
 
   private head(): void {
-    const { clip, spec, verdict, plan, note } = this.sheet.report;
+    const { clip, spec, verdict, plan, note, frameNotes } = this.sheet.report;
     const { pdf } = this;
     const pictured = existsSync(this.sheet.poster);
     const left = PAGE.margin + (pictured ? 176 : 0);
@@ -112,6 +118,10 @@ export class ClipSheet {
     if (plan.approved)
       y = this.text(`Approved by ${plan.approved.who}, ${plan.approved.at.slice(0, 10)}.`, left, y + 2, wide);
     if (note) y = this.text(`Note: ${note}`, left, y + 2, wide);
+    for (const n of frameNotes.slice(0, MOST_NOTES))
+      y = this.text(`Frame ${n.frame}: ${n.text} (${n.who})`, left, y + 2, wide);
+    const under = underText(this.sheet.measurement.measuredUnder);
+    if (under) y = this.text(under, left, y + 2, wide);
     pdf.rect(left, y + 8, 84, 18).lineWidth(1);
     if (verdict === 'fail') pdf.fillAndStroke(INK, INK);
     else pdf.stroke(INK);
@@ -121,7 +131,12 @@ export class ClipSheet {
       .fillColor(verdict === 'fail' ? '#ffffff' : INK)
       .text(verdict, left, y + 11, { width: 84, align: 'center' });
     if (plan.verdict !== verdict)
-      this.text(`${plan.verdict} with ${plan.waived.length} waived`, left + 94, y + 12, wide - 94);
+      this.text(
+        `${plan.verdict} with ${plan.waived.length + plan.disputed.length} set aside`,
+        left + 94,
+        y + 12,
+        wide - 94,
+      );
     this.y = Math.max(this.y + 93, y + 26) + 14;
   }
 
@@ -178,6 +193,27 @@ export class ClipSheet {
     pdf.rect(x, y, width, height).lineWidth(0.5).stroke(INK);
   }
 
+  /** The findings at their worst, side by side. */
+  private evidence(): void {
+    const { evidence } = this.sheet;
+    if (evidence.length === 0) return;
+    this.room(THUMB.height + 60);
+    this.heading('At its worst');
+    const { pdf } = this;
+    let bottom = this.y;
+    evidence.slice(0, THUMB.most).forEach(({ path, caption }, i) => {
+      const x = PAGE.margin + i * (THUMB.width + THUMB.gap);
+      pdf.rect(x, this.y, THUMB.width, THUMB.height).fill('#5f5f5f');
+      pdf.image(path, x, this.y, {
+        fit: [THUMB.width, THUMB.height],
+        align: 'center',
+        valign: 'center',
+      });
+      bottom = Math.max(bottom, this.text(caption, x, this.y + THUMB.height + 3, THUMB.width, 7.5));
+    });
+    this.y = bottom + 10;
+  }
+
   /** What was measured frame by frame, on one ruler. */
   private overTime(): void {
     const { readings, clip } = this.sheet.measurement;
@@ -223,14 +259,26 @@ export class ClipSheet {
     const shown = findings.filter((f) => f.verdict !== 'pass');
     this.heading(shown.length > 0 ? 'Findings' : 'Findings: everything is within its limits');
     for (const f of shown) {
-      const waived = plan.waived.find((w) => w.defect === f.defect && w.reading === f.reading);
+      const named = (w: { defect: string; reading: string }): boolean =>
+        w.defect === f.defect && w.reading === f.reading;
+      const waived = plan.waived.find(named);
+      const disputed = plan.disputed.find(named);
       this.room(28);
       const top = this.y;
-      this.text(SUBJECT_NAMES[f.defect], PAGE.margin, top, 86, 8.5, 'strong');
+      this.text(findingName(f), PAGE.margin, top, 86, 8.5, 'strong');
       this.text(amount(f.value, f.unit), PAGE.margin + 90, top, 70);
-      this.text(waived ? 'waived' : f.verdict, PAGE.margin + 164, top, 54, 8.5, 'strong');
+      this.text(
+        disputed ? 'no defect' : waived ? 'waived' : f.verdict,
+        PAGE.margin + 164,
+        top,
+        54,
+        8.5,
+        'strong',
+      );
       const end = this.text(
-        waived ? `${f.because} Waived: ${waived.reason}` : f.because,
+        [f.because, disputed && `No defect: ${disputed.reason}`, waived && `Waived: ${waived.reason}`]
+          .filter(Boolean)
+          .join(' '),
         PAGE.margin + 222,
         top,
         INNER - 222,
@@ -283,6 +331,20 @@ export class ClipSheet {
   }
 }
 
+/** What a technician decided about how it was measured, in one sentence. */
+const underText = ({ range, intent, noisePatch, masks, interest, viewing }: MeasuredUnder): string | null => {
+  const parts = [
+    range && `frames ${range.startFrame} to ${range.endFrame}`,
+    intent && `a camera meant to be ${intent}`,
+    noisePatch && 'a flat patch drawn by hand',
+    masks?.length && `${masks.length} masked ${masks.length === 1 ? 'place' : 'places'}`,
+    interest && 'a region of interest',
+    viewing && 'a viewing transform over the noise',
+  ].filter(Boolean);
+  return parts.length > 0 ? `Measured with ${parts.join(', ')}.` : null;
+};
+
+const MOST_NOTES = 4;
 const MOST_PLACES = 6;
 const shown = (value: ReportClip['plan']['steps'][number]['settings'][string]): string => {
   if (!Array.isArray(value)) return value === true ? 'yes' : value === false ? 'no' : String(value);

@@ -6,15 +6,29 @@ export interface Mark {
   /** Inclusive. */
   readonly endFrame: number;
   readonly name: string;
-  readonly verdict: 'marginal' | 'fail' | 'incomplete';
+  /** A note is neither good nor bad. */
+  readonly verdict: 'marginal' | 'fail' | 'incomplete' | 'note';
   readonly text: string;
 }
 
-/** A mark for each finding that does not pass and was not waived, with the steps that mend it. */
-export const marksOf = ({ findings, plan }: ReportClip): Mark[] =>
-  findings.flatMap((f) => {
-    const waived = plan.waived.some((w) => w.defect === f.defect && w.reading === f.reading);
-    if (f.verdict === 'pass' || waived) return [];
+/** A mark for each finding that counts, with the steps that mend it, and one for each note on a frame. */
+export const marksOf = (report: ReportClip): Mark[] => [...findingMarks(report), ...noteMarks(report)];
+
+const noteMarks = ({ frameNotes }: ReportClip): Mark[] =>
+  frameNotes.map(({ frame, text, who }) => ({
+    startFrame: frame,
+    endFrame: frame,
+    name: `Note by ${who}`,
+    verdict: 'note',
+    text,
+  }));
+
+const findingMarks = ({ findings, plan }: ReportClip): Mark[] =>
+  findings.flatMap((f): Mark[] => {
+    const aside = [...plan.waived, ...plan.disputed].some(
+      (w) => w.defect === f.defect && w.reading === f.reading,
+    );
+    if (f.verdict === 'pass' || aside) return [];
     const steps = plan.steps.filter((s) => s.defect === f.defect && s.expect.reading === f.reading);
     return [
       {

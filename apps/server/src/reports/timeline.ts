@@ -3,7 +3,7 @@ import { rationalToNumber, type Report, type ReportClip } from '@bevrin/contract
 import { marksOf } from './marks.js';
 
 /** The colours that OpenTimelineIO names, by how bad a mark is. */
-const COLOURS = { fail: 'RED', marginal: 'YELLOW', incomplete: 'WHITE' } as const;
+const COLOURS = { fail: 'RED', marginal: 'YELLOW', incomplete: 'WHITE', note: 'CYAN' } as const;
 
 const time = (value: number, rate: number) => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value });
 const range = (start: number, frames: number, rate: number) => ({

@@ -4,15 +4,18 @@ import type { ClipStore } from '../clips.js';
 import type { PlanStore, PlannedClip } from '../plans.js';
 import { Problem } from '../problem.js';
 import { edlOf } from '../reports/edl.js';
+import type { SheetClip } from '../reports/clip-sheet.js';
 import { sheetOf } from '../reports/sheet.js';
+import type { FrameStore } from '../frames.js';
 import { findingsCsv, stepsCsv } from '../reports/tables.js';
 import { timelineOf } from '../reports/timeline.js';
-import type { Report } from '@bevrin/contract';
+import { findingName, type Report } from '@bevrin/contract';
+import { worstMomentOf } from '@bevrin/core';
 
-type Write = (report: Report, clips: readonly PlannedClip[], response: Response) => void;
+type Write = (report: Report, clips: readonly PlannedClip[], response: Response) => void | Promise<void>;
 
 /** Everything that leaves the house, by the name of its file. */
-const files = (store: ClipStore): Record<string, Write> => ({
+const files = (store: ClipStore, frames: FrameStore): Record<string, Write> => ({
   'findings.csv': (report, _clips, response) => void response.type('csv').send(findingsCsv(report)),
   'steps.csv': (report, _clips, response) => void response.type('csv').send(stepsCsv(report)),
   'report.json': (report, _clips, response) => void response.json(report),
@@ -25,40 +28,45 @@ const files = (store: ClipStore): Record<string, Write> => ({
       ),
     ),
   'markers.edl': (report, _clips, response) => void response.type('text/plain').send(edlOf(report)),
-  'sheet.pdf': (report, clips, response) => {
+  'sheet.pdf': async (report, clips, response) => {
+    const sheets: SheetClip[] = [];
+    for (const clip of clips)
+      sheets.push({
+        report: clip.report,
+        measurement: clip.measurement,
+        poster: join(store.folderOf(clip.id), 'poster.jpg'),
+        evidence: await evidenceOf(clip, frames),
+      });
     response.type('pdf');
-    sheetOf(
-      report,
-      clips.map(({ id, ...clip }) => ({ ...clip, poster: join(store.folderOf(id), 'poster.jpg') })),
-    ).pipe(response);
+    sheetOf(report, sheets).pipe(response);
   },
 });
 
-export const reportRoutes = (store: ClipStore, plans: PlanStore): Router => {
-  const writers = files(store);
-  const send = (
+export const reportRoutes = (store: ClipStore, plans: PlanStore, frames: FrameStore): Router => {
+  const writers = files(store, frames);
+  const send = async (
     name: string,
     file: string,
     report: Report,
     clips: readonly PlannedClip[],
     to: Response,
-  ): void => {
+  ): Promise<void> => {
     const write = writers[file];
     if (!write)
       throw new Problem(404, `There is no file "${file}". Choose one of ${Object.keys(writers).join(', ')}.`);
     // A sheet is looked at; everything else is kept.
     if (file === 'sheet.pdf') to.set('content-disposition', 'inline');
     else to.attachment(`${name} ${file}`);
-    write(report, clips, to);
+    await write(report, clips, to);
   };
   return Router()
     .get('/batches/:id/out/:file', async (request, response) => {
       const { batch, clips } = await plans.plannedOf(request.params.id);
-      send(batch.name, request.params.file, reportOn(batch, clips), clips, response);
+      await send(batch.name, request.params.file, reportOn(batch, clips), clips, response);
     })
     .get('/clips/:id/out/:file', async (request, response) => {
       const { batch, clip } = await plans.planned(request.params.id);
-      send(clip.report.clip.file, request.params.file, reportOn(batch, [clip]), [clip], response);
+      await send(clip.report.clip.file, request.params.file, reportOn(batch, [clip]), [clip], response);
     });
 };
 
@@ -66,3 +74,25 @@ const reportOn = (
   { name, production }: { name: string; production: string },
   clips: readonly PlannedClip[],
 ): Report => ({ schema: 'bevrin.report/1', batch: name, production, clips: clips.map((c) => c.report) });
+
+const MOST_PICTURES = 4;
+
+/** Pictures of what fails, where and when it is at its worst; a clip whose file has gone does without. */
+const evidenceOf = async (
+  { id, report, measurement }: PlannedClip,
+  frames: FrameStore,
+): Promise<SheetClip['evidence']> => {
+  const wanted = report.findings
+    .filter((f) => f.verdict !== 'pass' && f.value !== null)
+    .flatMap((f) => {
+      const worst = f.defect === 'conform' ? null : worstMomentOf(measurement, f.defect);
+      return worst ? [{ ...worst, finding: f }] : [];
+    })
+    .slice(0, MOST_PICTURES);
+  const pictures: { path: string; caption: string }[] = [];
+  for (const { frame, region, finding } of wanted) {
+    const path = await frames.evidence(id, frame, region).catch(() => null);
+    if (path) pictures.push({ path, caption: `${findingName(finding)}, frame ${frame}` });
+  }
+  return pictures;
+};

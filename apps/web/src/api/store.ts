@@ -1,10 +1,15 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { api } from './client.js';
+import { bench } from './bench.js';
 import { uploads } from './uploads.js';
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, [uploads.reducerPath]: uploads.reducer },
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    [uploads.reducerPath]: uploads.reducer,
+    [bench.reducerPath]: bench.reducer,
+  },
   middleware: (defaults) => defaults().concat(api.middleware),
 });
 setupListeners(store.dispatch);

@@ -4,18 +4,14 @@ import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Verdict } from '../parts/Verdict.js';
 
-export type Sorting = 'worst' | 'received';
-
 interface Props {
   readonly detail: BatchDetail;
   readonly counts: readonly (readonly [VerdictName, number])[];
-  readonly sorting: Sorting;
-  readonly onSort: (sorting: Sorting) => void;
   readonly onAdd: () => void;
 }
 
 /** What the batch is, what it must satisfy, how it stands, and how clips come in. */
-export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, onAdd }: Props) => {
+export const BatchHead = ({ detail: { batch, clips }, counts, onAdd }: Props) => {
   const { data: specs } = api.useSpecsQuery();
   const [changeSpec, { error }] = api.useChangeSpecMutation();
   return (
@@ -52,22 +48,14 @@ export const BatchHead = ({ detail: { batch, clips }, counts, sorting, onSort, o
         <Link className="hover:underline" to={`/specs/${batch.specId}?batch=${batch.id}`}>
           Limits
         </Link>
-        <label className="flex items-center gap-2">
-          Order
-          <select
-            className="border border-rule bg-slip px-1.5 py-0.5"
-            value={sorting}
-            onChange={(e) => onSort(e.target.value as Sorting)}
-          >
-            <option value="worst">worst first</option>
-            <option value="received">as received</option>
-          </select>
-        </label>
         <span className="ml-auto flex items-center gap-3">
           <Link className="hover:underline" to={`/batches/${batch.id}/work`}>
             Work list
           </Link>
-          {clips.some((c) => c.truth.length > 0) && (
+          <Link className="hover:underline" to={`/batches/${batch.id}/report`}>
+            Report
+          </Link>
+          {clips.some((c) => c.drawn) && (
             <Link className="hover:underline" to={`/batches/${batch.id}/truth`}>
               Truth against reading
             </Link>

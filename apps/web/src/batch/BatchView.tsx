@@ -1,55 +1,110 @@
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { useDispatch, useSelector } from 'react-redux';
-import { useNavigate, useParams } from 'react-router';
-import { VERDICTS, type Clip } from '@bevrin/contract';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { VERDICTS, type BatchDetail } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../api/store.js';
 import { sendFiles, uploads } from '../api/uploads.js';
-import { badness, Hatches } from '../parts/severity.js';
-import { BatchHead, type Sorting } from './BatchHead.js';
+import { useCommands } from '../parts/commands.js';
+import { Hatches } from '../parts/severity.js';
+import { BatchHead } from './BatchHead.js';
 import { ClipTable } from './ClipTable.js';
+import { ContactSheet } from './ContactSheet.js';
+import { FilterBar } from './FilterBar.js';
+import { chosenClips, filtersFrom, grouped, withFilter, type Filters } from './filters.js';
+import { Matrix } from './Matrix.js';
+import { SelectionBar } from './SelectionBar.js';
+import { useSelection } from './useSelection.js';
 
 /** Triage: every clip of a batch, the worst first. */
 export const BatchView = () => {
   const { batchId = '' } = useParams();
   const { data, error, isLoading } = api.useBatchQuery(batchId);
-  const [sorting, setSorting] = useState<Sorting>('worst');
-  const [selected, setSelected] = useState<string | null>(null);
-  const clips = useMemo(() => sorted(data?.clips ?? [], sorting), [data?.clips, sorting]);
+  if (error) return <Full role="alert">{sayError(error)}</Full>;
+  if (isLoading || !data) return <Full>Reading the batch …</Full>;
+  return <OpenBatch key={batchId} detail={data} />;
+};
+
+const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
+  const { batch, clips } = detail;
+  const [search, setSearch] = useSearchParams();
+  const filters = useMemo(() => filtersFrom(search), [search]);
+  const chosen = useMemo(() => chosenClips(clips, filters), [clips, filters]);
+  const lines = useMemo(() => grouped(chosen, filters.group), [chosen, filters.group]);
+  // Groups change the order in which the keys go.
+  const shown = useMemo(() => lines.flatMap((l) => (l.kind === 'clip' ? [l.clip] : [])), [lines]);
+  const selection = useSelection(useMemo(() => shown.map((c) => c.id), [shown]));
+  const marked = shown.filter((c) => selection.chosen.has(c.id));
+  const searchField = useRef<HTMLInputElement>(null);
+  const [columns, setColumns] = useState(1);
   const navigate = useNavigate();
   const dispatch = useDispatch();
-  const at = Math.max(
-    0,
-    clips.findIndex((c) => c.id === selected),
+  const filter = useCallback(
+    (name: keyof Filters, value: string): void =>
+      setSearch((now) => withFilter(now, name, value), { replace: true }),
+    [setSearch],
   );
-  const move = (by: number): void =>
-    setSelected(clips[Math.max(0, Math.min(clips.length - 1, selected ? at + by : 0))]?.id ?? null);
-  useHotkeys('down', () => move(1), { preventDefault: true });
-  useHotkeys('up', () => move(-1), { preventDefault: true });
-  useHotkeys('enter', () => void (selected && navigate(`/batches/${batchId}/clips/${selected}`)));
-  useHotkeys('s', () => setSorting((s) => (s === 'worst' ? 'received' : 'worst')));
+  const clear = (): void => setSearch({}, { replace: true });
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => void sendFiles(files, batchId, dispatch),
+    onDrop: (files) => void sendFiles(files, batch.id, dispatch),
   });
-
-  if (error) return <Full role="alert">{sayError(error)}</Full>;
-  if (isLoading || !data) return <Full>Reading the batch …</Full>;
+  const contact = filters.layout === 'contact';
+  const down = contact ? columns : 1;
+  const { move, cursor } = selection;
+  const openClip = (): void => void (cursor && navigate(`/batches/${batch.id}/clips/${cursor}`));
+  useCommands('Clips', [
+    { name: 'Next clip', keys: 'down', run: () => move(down, false) },
+    { name: 'Previous clip', keys: 'up', run: () => move(-down, false) },
+    ...(contact
+      ? [
+          { name: 'Clip to the right', keys: 'right', run: () => move(1, false) },
+          { name: 'Clip to the left', keys: 'left', run: () => move(-1, false) },
+        ]
+      : []),
+    { name: 'Choose the next clip too', keys: 'shift+down', run: () => move(down, true) },
+    { name: 'Choose the previous clip too', keys: 'shift+up', run: () => move(-down, true) },
+    { name: 'Choose all', keys: 'mod+a', run: selection.all },
+    { name: 'Choose none', keys: 'esc', run: selection.none },
+    { name: 'Open the clip', keys: 'enter', run: openClip },
+    { name: 'Go to the worst clip', keys: 'w', run: () => clips.length > 0 && openWorst() },
+  ]);
+  const openWorst = (): void => {
+    const [worst] = chosenClips(clips, { ...filters, sort: 'worst' });
+    if (worst) void navigate(`/batches/${batch.id}/clips/${worst.id}`);
+  };
+  useCommands('This batch', [
+    { name: 'Search the clips', keys: 'slash', run: () => searchField.current?.focus() },
+    {
+      name: 'Order: worst first, or as received',
+      keys: 's',
+      run: () => filter('sort', filters.sort === 'worst' ? 'received' : 'worst'),
+    },
+    {
+      name: 'Table or contact sheet',
+      keys: 'v',
+      run: () => filter('layout', contact ? 'table' : 'contact'),
+    },
+    { name: 'Show only what fails', keys: 'f', run: () => filter('verdict', filters.verdict ? '' : 'fail') },
+    { name: 'Show all clips', keys: 'shift+f', run: clear },
+    { name: 'Add files', keys: 'a', run: open },
+    { name: 'Work list', keys: 'shift+w', run: () => void navigate(`/batches/${batch.id}/work`) },
+    { name: 'Report', keys: 'shift+r', run: () => void navigate(`/batches/${batch.id}/report`) },
+    {
+      name: 'Limits of the delivery spec',
+      keys: 'shift+l',
+      run: () => void navigate(`/specs/${batch.specId}?batch=${batch.id}`),
+    },
+  ]);
   return (
     <main {...getRootProps()} className="relative flex min-h-0 flex-1 flex-col">
       <input {...getInputProps()} aria-label="Clips to add" />
       <Hatches />
       <BatchHead
-        detail={data}
-        counts={VERDICTS.map(
-          (v) =>
-            [v, clips.filter((c) => c.state === 'measured' && c.judgement?.verdict === v).length] as const,
-        )}
-        sorting={sorting}
-        onSort={setSorting}
+        detail={detail}
+        counts={VERDICTS.map((v) => [v, clips.filter((c) => c.standing?.verdict === v).length] as const)}
         onAdd={open}
       />
       <Waiting />
@@ -60,7 +115,25 @@ export const BatchView = () => {
           Drop files here, press “Add files”, or give the path of a folder on the server.
         </Full>
       ) : (
-        <ClipTable clips={clips} batchId={batchId} selected={selected} onSelect={setSelected} />
+        <>
+          <FilterBar
+            clips={clips}
+            filters={filters}
+            left={shown.length}
+            search={searchField}
+            onFilter={filter}
+            onClear={clear}
+          />
+          <Matrix clips={shown} cursor={cursor} onChoose={selection.choose} />
+          {shown.length === 0 ? (
+            <Full>No clip is left by this filter.</Full>
+          ) : contact ? (
+            <ContactSheet lines={lines} batchId={batch.id} selection={selection} onColumns={setColumns} />
+          ) : (
+            <ClipTable lines={lines} batchId={batch.id} selection={selection} />
+          )}
+          {marked.length > 1 && <SelectionBar clips={marked} batchId={batch.id} onDone={selection.none} />}
+        </>
       )}
       {isDragActive && (
         <div className="absolute inset-3 z-10 grid place-items-center border-2 border-dashed border-ink bg-sheet/90 text-lg">
@@ -70,9 +143,6 @@ export const BatchView = () => {
     </main>
   );
 };
-
-const sorted = (clips: readonly Clip[], sorting: Sorting): Clip[] =>
-  sorting === 'received' ? [...clips] : [...clips].sort((a, b) => badness(b) - badness(a));
 
 const Full = ({ children, role }: { children: React.ReactNode; role?: string }) => (
   <div className="grid flex-1 place-items-center p-10 text-center text-soft">

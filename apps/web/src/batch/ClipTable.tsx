@@ -1,43 +1,48 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { TREATMENT_NAMES, type Clip, type NotRepairable } from '@bevrin/contract';
+import { TREATMENT_NAMES, type Clip } from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
 import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
+import type { Line } from './filters.js';
+import type { Selection } from './useSelection.js';
 
 const ROW = 74;
 const COLUMNS =
   'grid grid-cols-[7.2rem_minmax(12rem,1fr)_repeat(8,2.9rem)_6.2rem_minmax(11rem,0.9fr)] items-center gap-x-2 px-5';
 
+const HEAD = 30;
+
 interface Props {
-  readonly clips: readonly Clip[];
+  readonly lines: readonly Line[];
   readonly batchId: string;
-  readonly selected: string | null;
-  readonly onSelect: (id: string) => void;
+  readonly selection: Selection;
 }
 
 /** A ruled row for each clip; only those in sight are drawn. */
-export const ClipTable = ({ clips, batchId, selected, onSelect }: Props) => {
+export const ClipTable = ({ lines, batchId, selection }: Props) => {
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is meant to follow the scroll position
   const rows = useVirtualizer({
-    count: clips.length,
+    count: lines.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
+    estimateSize: (i) => (lines[i].kind === 'group' ? HEAD : ROW),
     overscan: 6,
   });
+  useEffect(() => rows.measure(), [rows, lines]);
+  const { cursor, chosen, choose } = selection;
   useEffect(() => {
-    const at = clips.findIndex((c) => c.id === selected);
+    const at = lines.findIndex((l) => l.kind === 'clip' && l.clip.id === cursor);
     if (at >= 0) rows.scrollToIndex(at);
-  }, [selected, clips, rows]);
+  }, [cursor, lines, rows]);
   return (
     <div
       role="table"
       aria-label="Clips"
-      aria-rowcount={clips.length}
+      aria-rowcount={lines.length + 1}
       className="flex min-h-0 flex-1 flex-col"
     >
       <div role="row" className={`${COLUMNS} heading border-b border-ink bg-sheet py-1`}>
@@ -52,18 +57,32 @@ export const ClipTable = ({ clips, batchId, selected, onSelect }: Props) => {
         <span role="columnheader">Verdict</span>
         <span role="columnheader">First repair</span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto bg-sheet">
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map(({ index, start }) => (
-            <div key={clips[index].id} className="absolute inset-x-0" style={{ top: start, height: ROW }}>
-              <ClipRow
-                clip={clips[index]}
-                batchId={batchId}
-                current={clips[index].id === selected}
-                onSelect={onSelect}
-              />
-            </div>
-          ))}
+      <div ref={scroller} role="rowgroup" className="min-h-0 flex-1 overflow-auto bg-sheet">
+        <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
+          {rows.getVirtualItems().map(({ index, start, size }) => {
+            const line = lines[index];
+            return (
+              <div
+                key={line.kind === 'clip' ? line.clip.id : `group ${line.name}`}
+                role="presentation"
+                className="absolute inset-x-0"
+                style={{ top: start, height: size }}
+              >
+                {line.kind === 'clip' ? (
+                  <ClipRow
+                    clip={line.clip}
+                    batchId={batchId}
+                    current={chosen.has(line.clip.id)}
+                    onSelect={choose}
+                  />
+                ) : (
+                  <h2 className="heading border-b border-rule px-5 pt-2">
+                    {line.name} <span className="font-normal text-soft">{line.count}</span>
+                  </h2>
+                )}
+              </div>
+            );
+          })}
         </div>
       </div>
     </div>
@@ -79,12 +98,12 @@ const ClipRow = ({
   clip: Clip;
   batchId: string;
   current: boolean;
-  onSelect: (id: string) => void;
+  onSelect: Selection['choose'];
 }) => (
   <div
     role="row"
     aria-selected={current}
-    onClick={() => onSelect(clip.id)}
+    onClick={(e) => onSelect(clip.id, { extend: e.shiftKey, toggle: e.ctrlKey || e.metaKey })}
     className={`${COLUMNS} h-full border-b border-hair ${current ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}
   >
     <span role="cell" className="block h-[62px] w-[110px] bg-well">
@@ -109,12 +128,12 @@ const ClipRow = ({
         {clip.facts ? factsText(clip.facts) : 'facts not read yet'}
       </span>
     </span>
-    {clip.state === 'measured' ? <Measured clip={clip} /> : <Unmeasured clip={clip} />}
+    {clip.summary && clip.state !== 'failed' ? <Measured clip={clip} /> : <Unmeasured clip={clip} />}
   </div>
 );
 
 const Measured = ({ clip }: { clip: Clip }) => {
-  const step = clip.judgement?.plan.steps.find((s) => s.priority === 1);
+  const { firstStep, steps = 0, lost = null } = clip.summary ?? {};
   return (
     <>
       {DEFECTS.map((d) => (
@@ -122,32 +141,40 @@ const Measured = ({ clip }: { clip: Clip }) => {
           <SeverityMark defect={d} finding={findingFor(clip, d)} />
         </span>
       ))}
-      <span role="cell">{clip.judgement && <Verdict verdict={clip.judgement.verdict} />}</span>
+      <span role="cell">
+        {clip.state === 'measured' ? (
+          clip.standing && <Verdict verdict={clip.standing.verdict} />
+        ) : (
+          <Progress clip={clip} />
+        )}
+        {clip.standing?.approved && <span className="block text-xs text-soft">approved</span>}
+      </span>
       <span role="cell" className="min-w-0 text-sm">
-        {step ? (
+        {firstStep ? (
           <>
-            <span className="block truncate">{TREATMENT_NAMES[step.treatment]}</span>
+            <span className="block truncate">{TREATMENT_NAMES[firstStep.treatment]}</span>
             <span className="block truncate text-xs text-soft">
-              {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}
-              {clip.judgement!.plan.steps.length > 1 &&
-                `, then ${clip.judgement!.plan.steps.length - 1} more`}
+              {amount(firstStep.expect.from, firstStep.expect.unit)} →{' '}
+              {amount(firstStep.expect.to, firstStep.expect.unit)}
+              {steps > 1 && `, then ${steps - 1} more`}
             </span>
           </>
         ) : (
-          <Unrepaired lost={clip.judgement?.plan.notRepairable ?? []} />
+          <Unrepaired lost={lost} />
         )}
+        {clip.standing?.assignee && <span className="block truncate text-xs">{clip.standing.assignee}</span>}
       </span>
     </>
   );
 };
 
 /** Where there is no step: nothing is wrong, or nothing can be done. */
-const Unrepaired = ({ lost: [first] }: { lost: readonly NotRepairable[] }) =>
-  first ? (
+const Unrepaired = ({ lost }: { lost: NonNullable<Clip['summary']>['lost'] }) =>
+  lost ? (
     <>
       <span className="block truncate">Cannot be repaired</span>
-      <span className="block truncate text-xs text-soft" title={first.because}>
-        {findingName(first)}: {first.instead}
+      <span className="block truncate text-xs text-soft" title={lost.because}>
+        {findingName(lost)}: {lost.instead}
       </span>
     </>
   ) : (

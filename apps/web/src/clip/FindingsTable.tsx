@@ -8,12 +8,14 @@ interface Props {
   readonly measurement: Measurement;
   readonly selected: Defect;
   readonly onSelect: (defect: Defect) => void;
+  /** Findings that were set aside, by `defect reading`: waived, or no defect. */
+  readonly aside: ReadonlyMap<string, string>;
 }
 
 /** Each defect against its limits, the worst first, then what was not judged. */
-export const FindingsTable = ({ findings, measurement, selected, onSelect }: Props) => {
+export const FindingsTable = ({ findings, measurement, selected, onSelect, aside }: Props) => {
   const silent = withoutFinding(findings, measurement);
-  const shown = findings.filter((f) => f.verdict !== 'pass' || f.severity > 0 || f.defect === selected);
+  const shown = findings.filter((f) => f.verdict !== 'pass' || f.defect === selected);
   const passed = findings.filter((f) => !shown.includes(f));
   return (
     <>
@@ -35,6 +37,7 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect }: Pro
               finding={f}
               current={f.defect === selected}
               onSelect={onSelect}
+              aside={aside.get(`${f.defect} ${f.reading}`)}
             />
           ))}
         </tbody>
@@ -55,7 +58,9 @@ const FindingRow = ({
   finding: f,
   current,
   onSelect,
+  aside,
 }: {
+  aside: string | undefined;
   finding: Finding;
   current: boolean;
   onSelect: (defect: Defect) => void;
@@ -80,9 +85,7 @@ const FindingRow = ({
       <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
       <td className="pl-3">{f.defect === 'conform' ? <Wanted finding={f} /> : <LimitScale finding={f} />}</td>
       <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
-      <td>
-        <Verdict verdict={f.verdict} />
-      </td>
+      <td>{aside ? <span className="text-sm italic">{aside}</span> : <Verdict verdict={f.verdict} />}</td>
     </tr>
   );
 };

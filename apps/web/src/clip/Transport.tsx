@@ -1,80 +1,126 @@
+import { SPEEDS } from '../api/bench.js';
 import { timeText } from '../parts/format.js';
-import { ZOOMS, type Zoom } from './Picture.js';
+import { useBench } from './useBench.js';
 import type { Playhead } from './usePlayhead.js';
 
 interface Props {
   readonly playhead: Playhead;
   readonly frames: number;
   readonly rate: number;
-  readonly zoom: Zoom;
-  readonly onZoom: (zoom: Zoom) => void;
-  readonly marks: boolean;
-  readonly onMarks: (shown: boolean) => void;
+  readonly inOut: InOut;
+  readonly onInOut: (inOut: InOut) => void;
 }
 
-const ZOOM_NAMES: Record<Zoom, string> = { whole: 'whole picture', 1: 'actual size', 4: '4 times' };
+/** In and out point, as far as they are set; both frames are inside. */
+export interface InOut {
+  readonly from: number | null;
+  readonly to: number | null;
+}
 
 /** Where one is, and the ways to go on. */
 export const Transport = ({
   playhead: { frame, playing, go, toggle },
   frames,
   rate,
-  zoom,
-  onZoom,
-  marks,
-  onMarks,
-}: Props) => (
-  <div
-    className="flex items-center gap-2 border-y border-ink bg-sheet px-3 py-1 text-sm"
-    role="toolbar"
-    aria-label="Frames"
-  >
-    <button className="button" aria-label="First frame" onClick={() => go(0)}>
-      |◁
-    </button>
-    <button className="button" aria-label="One frame back" onClick={() => go(frame - 1)}>
-      ◁
-    </button>
-    <button className="button w-14" onClick={toggle}>
-      {playing ? 'Stop' : 'Play'}
-    </button>
-    <button className="button" aria-label="One frame on" onClick={() => go(frame + 1)}>
-      ▷
-    </button>
-    <button className="button" aria-label="Last frame" onClick={() => go(frames - 1)}>
-      ▷|
-    </button>
-    <span className="ml-2 whitespace-nowrap">
-      frame <b className="inline-block min-w-8 text-right font-semibold">{frame}</b> of {frames}
-    </span>
-    <span className="ml-2 whitespace-nowrap text-soft" title="minutes : seconds . frames">
-      {timeText(frame, rate)}
-    </span>
-    <label className="ml-auto flex items-center gap-1.5 whitespace-nowrap">
-      <input
-        type="checkbox"
-        className="accent-ink"
-        checked={marks}
-        onChange={(e) => onMarks(e.target.checked)}
-      />
-      marks
-    </label>
-    <label className="ml-3">
-      <span className="sr-only">Size of the picture</span>
-      <select
-        className="border border-rule bg-slip px-1.5 py-0.5"
-        value={String(zoom)}
-        onChange={(e) => {
-          onZoom(ZOOMS.find((z) => String(z) === e.target.value) ?? 'whole');
-          e.target.blur(); // the arrow keys go back to the frames
-        }}
-      >
-        {ZOOMS.map((z) => (
-          <option key={z} value={String(z)}>
-            {ZOOM_NAMES[z]}
-          </option>
-        ))}
-      </select>
-    </label>
-  </div>
+  inOut,
+  onInOut,
+}: Props) => {
+  const [{ speed, loop, marks, grid }, set] = useBench();
+  return (
+    <div
+      className="flex items-center gap-2 border-y border-ink bg-sheet px-3 py-1 text-sm whitespace-nowrap"
+      role="toolbar"
+      aria-label="Frames"
+    >
+      <button className="button" aria-label="First frame" onClick={() => go(0)}>
+        |◁
+      </button>
+      <button className="button" aria-label="One frame back" onClick={() => go(frame - 1)}>
+        ◁
+      </button>
+      <button className="button w-14" onClick={toggle}>
+        {playing ? 'Stop' : 'Play'}
+      </button>
+      <button className="button" aria-label="One frame on" onClick={() => go(frame + 1)}>
+        ▷
+      </button>
+      <button className="button" aria-label="Last frame" onClick={() => go(frames - 1)}>
+        ▷|
+      </button>
+      <span className="ml-2">
+        frame <b className="inline-block min-w-8 text-right font-semibold">{frame}</b> of {frames}
+      </span>
+      <span className="ml-1 text-soft" title="minutes : seconds . frames">
+        {timeText(frame, rate)}
+      </span>
+      <span className="ml-auto flex items-center gap-2">
+        <Check name="marks" checked={marks} onChange={(on) => set({ marks: on })} />
+        <Check name="grid" checked={grid} onChange={(on) => set({ grid: on })} />
+        <button
+          className="button"
+          aria-label="Set the in point here"
+          onClick={() =>
+            onInOut({ from: frame, to: inOut.to !== null && inOut.to < frame ? null : inOut.to })
+          }
+        >
+          in {inOut.from ?? '–'}
+        </button>
+        <button
+          className="button"
+          aria-label="Set the out point here"
+          onClick={() =>
+            onInOut({ from: inOut.from !== null && inOut.from > frame ? null : inOut.from, to: frame })
+          }
+        >
+          out {inOut.to ?? '–'}
+        </button>
+        {(inOut.from !== null || inOut.to !== null) && (
+          <button
+            className="underline decoration-rule underline-offset-4"
+            onClick={() => onInOut({ from: null, to: null })}
+          >
+            clear
+          </button>
+        )}
+        <Check name="loop" checked={loop} onChange={(on) => set({ loop: on })} />
+        <label>
+          <span className="sr-only">Speed</span>
+          <select
+            className="border border-rule bg-slip px-1 py-0.5"
+            value={speed}
+            onChange={(e) => {
+              set({ speed: Number(e.target.value) });
+              e.target.blur(); // the arrow keys go back to the frames
+            }}
+          >
+            {SPEEDS.map((s) => (
+              <option key={s} value={s}>
+                {s} ×
+              </option>
+            ))}
+          </select>
+        </label>
+      </span>
+    </div>
+  );
+};
+
+const Check = ({
+  name,
+  checked,
+  onChange,
+}: {
+  name: string;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}) => (
+  <label className="flex items-center gap-1">
+    <input
+      type="checkbox"
+      className="accent-ink"
+      checked={checked}
+      onChange={(e) => onChange(e.target.checked)}
+    />
+    {name}
+  </label>
 );

@@ -7,6 +7,16 @@ export interface Playhead {
   toggle(): void;
 }
 
+export interface Playing {
+  /** Times the clip's own speed. */
+  readonly speed: number;
+  /** Frames between which it plays; both are inside. */
+  readonly from: number;
+  readonly to: number;
+  /** Whether it begins anew at the out point. */
+  readonly loop: boolean;
+}
+
 /**
  * Where in the clip one is. While it plays the proxy leads; parked, the frame leads and the proxy follows.
  * In the proxy frame n stands at n over the rate.
@@ -15,22 +25,29 @@ export interface Playhead {
 export const usePlayhead = (
   frames: number,
   rate: number,
+  { speed, from, to, loop }: Playing,
+  start = 0,
 ): readonly [Playhead, RefObject<HTMLVideoElement | null>] => {
   const video = useRef<HTMLVideoElement>(null);
-  const [frame, setFrame] = useState(0);
+  const [frame, setFrame] = useState(start);
   const [playing, setPlaying] = useState(false);
   const clamp = useCallback((f: number) => Math.max(0, Math.min(frames - 1, Math.round(f))), [frames]);
+  const seek = useCallback(
+    (at: number) => {
+      if (video.current) video.current.currentTime = (at + 0.5) / rate;
+    },
+    [rate],
+  );
 
   const go = useCallback(
-    (to: number) => {
-      const at = clamp(to);
-      const player = video.current;
-      player?.pause();
+    (where: number) => {
+      const at = clamp(where);
+      video.current?.pause();
       setPlaying(false);
       setFrame(at);
-      if (player) player.currentTime = (at + 0.5) / rate;
+      seek(at);
     },
-    [clamp, rate],
+    [clamp, seek],
   );
 
   const toggle = useCallback(() => {
@@ -40,30 +57,43 @@ export const usePlayhead = (
       go(Math.floor(player.currentTime * rate + 1e-3));
       return;
     }
-    if (frame >= frames - 1) player.currentTime = 0;
+    if (frame >= to || frame < from) seek(from);
     // A page that may not play says so by staying parked.
     player.play().then(
       () => setPlaying(true),
       () => setPlaying(false),
     );
-  }, [frame, frames, rate, go]);
+  }, [frame, from, to, rate, go, seek]);
+
+  useEffect(() => {
+    if (video.current) video.current.playbackRate = speed;
+  }, [speed, playing]);
 
   useEffect(() => {
     const player = video.current;
     if (!playing || !player) return;
     let request = 0;
+    const end = (): void => {
+      if (!loop) return go(to);
+      seek(from);
+      void player.play();
+    };
     const follow = (): void => {
-      setFrame(clamp(Math.floor(player.currentTime * rate + 1e-3)));
+      const at = clamp(Math.floor(player.currentTime * rate + 1e-3));
+      setFrame(at);
+      if (at > to || (at === to && loop)) {
+        end();
+        if (!loop) return;
+      }
       request = requestAnimationFrame(follow);
     };
-    const end = (): void => go(frames - 1);
     request = requestAnimationFrame(follow);
     player.addEventListener('ended', end);
     return () => {
       cancelAnimationFrame(request);
       player.removeEventListener('ended', end);
     };
-  }, [playing, rate, frames, clamp, go]);
+  }, [playing, rate, from, to, loop, clamp, go, seek]);
 
   return [{ frame, playing, go, toggle }, video];
 };

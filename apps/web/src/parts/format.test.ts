@@ -47,14 +47,14 @@ describe('words and figures on the pages', () => {
 
   it('puts what failed to come in before what fails, and the worst single defect before many small ones', () => {
     const clip = (state: Clip['state'], ...severities: number[]): Clip =>
-      ({ state, judgement: { findings: severities.map((severity) => ({ severity })) } }) as unknown as Clip;
+      ({ state, summary: { findings: severities.map((severity) => ({ severity })) } }) as unknown as Clip;
     const order = [
       clip('measured', 40, 40, 40),
       clip('failed'),
       clip('measured', 5, 90),
       clip('measured', 0),
     ].sort((a, b) => badness(b) - badness(a));
-    expect(order.map((c) => c.judgement?.findings.map((f) => f.severity))).to.deep.equal([
+    expect(order.map((c) => c.summary?.findings.map((f) => f.severity))).to.deep.equal([
       [],
       [5, 90],
       [40, 40, 40],

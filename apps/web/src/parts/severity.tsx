@@ -26,15 +26,18 @@ export const Hatches = () => (
   </svg>
 );
 
+/** What a mark shows of a finding. */
+export type Marked = Pick<Finding, 'severity' | 'verdict' | 'value'>;
+
 /** How a finding is inked: plain, hatched or solid by its verdict. */
-export const fillOf = (finding: Finding): string =>
-  finding.verdict === 'fail' ? '#141414' : finding.verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9';
+export const fillOf = ({ verdict }: Pick<Finding, 'verdict'>): string =>
+  verdict === 'fail' ? '#141414' : verdict === 'marginal' ? 'url(#hatch)' : '#c9c9c9';
 
 /** One defect of one clip: a bar as tall as its severity, plain, hatched or solid by verdict, with its figure. */
-export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Finding | undefined }) => {
+export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Marked | undefined }) => {
   const label = finding
     ? finding.value === null
-      ? `${DEFECT_NAMES[defect]}: ${finding.because}`
+      ? `${DEFECT_NAMES[defect]}: could not be measured`
       : `${DEFECT_NAMES[defect]}: severity ${finding.severity}, ${finding.verdict}`
     : `${DEFECT_NAMES[defect]}: no limit in this spec`;
   const tall = finding && finding.value !== null ? Math.max(1.5, (finding.severity / 100) * HEIGHT) : 0;
@@ -70,13 +73,17 @@ export const SeverityMark = ({ defect, finding }: { defect: Defect; finding: Fin
 };
 
 /** Sum of what weighs on a clip, to put the worst first. */
-export const badness = (clip: Clip): number => {
+export const badness = (clip: Pick<Clip, 'state' | 'summary'>): number => {
   if (clip.state === 'failed' || clip.state === 'interrupted') return 1000;
-  const findings = clip.judgement?.findings ?? [];
+  const findings = clip.summary?.findings ?? [];
   const worst = findings.reduce((most, f) => Math.max(most, f.severity), 0);
   return worst + findings.reduce((sum, f) => sum + f.severity, 0) / 1000;
 };
 
-export const findingFor = (clip: Clip, defect: Defect): Finding | undefined =>
-  clip.judgement?.findings.find((f) => f.defect === defect);
+/** The worst finding about one defect. */
+export const findingFor = (
+  { summary }: Pick<Clip, 'summary'>,
+  defect: Defect,
+): NonNullable<Clip['summary']>['findings'][number] | undefined =>
+  summary?.findings.find((f) => f.defect === defect);
 export { DEFECTS };

@@ -1,4 +1,11 @@
-import { SUBJECT_NAMES, TREATMENT_NAMES, type Decision, type DecisionMade } from '@bevrin/contract';
+import {
+  SUBJECT_NAMES,
+  TREATMENT_NAMES,
+  type Decision,
+  type DecisionMade,
+  type Overrides,
+  type ViewingTransform,
+} from '@bevrin/contract';
 import { findingName } from '../parts/names.js';
 
 /** What was decided, by whom and when; what was taken back stays to be read. */
@@ -36,6 +43,12 @@ const said = (decision: Decision): string => {
       return `${TREATMENT_NAMES[decision.treatment]} added: ${decision.reason}`;
     case 'waive':
       return `${findingName(decision) || SUBJECT_NAMES[decision.defect]} waived: ${decision.reason}`;
+    case 'notDefect':
+      return `${findingName(decision)} is no defect: ${decision.reason}`;
+    case 'overrule':
+      return overruledText(decision.overrides);
+    case 'frameNote':
+      return `Note on frame ${decision.frame}: ${decision.text}`;
     case 'note':
       return `Note on ${TREATMENT_NAMES[decision.treatment].toLowerCase()}: ${decision.text}`;
     case 'assign':
@@ -44,5 +57,29 @@ const said = (decision: Decision): string => {
       return 'Approved.';
     case 'reopen':
       return 'Opened again.';
+  }
+};
+
+/** What a measurement is made under, in one sentence. */
+export const overruledText = ({ range, intent, noisePatch, masks, interest, viewing }: Overrides): string => {
+  const parts = [
+    range && `frames ${range.startFrame} to ${range.endFrame}`,
+    intent && `the camera was meant to be ${intent}`,
+    noisePatch && 'a flat patch drawn',
+    masks?.length && `${masks.length} ${masks.length === 1 ? 'mask' : 'masks'}`,
+    interest && 'a region of interest',
+    viewing && viewingText(viewing),
+  ].filter(Boolean);
+  return parts.length > 0 ? `Measured with: ${parts.join(', ')}.` : 'Measured as the machine left to itself.';
+};
+
+export const viewingText = (viewing: ViewingTransform): string => {
+  switch (viewing.kind) {
+    case 'cube':
+      return `viewing transform ${viewing.name}`;
+    case 'lift':
+      return `raised by ${viewing.stops} stops`;
+    case 'liftGain':
+      return `lift ${viewing.lift}, gain ${viewing.gain}`;
   }
 };

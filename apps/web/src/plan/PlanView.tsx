@@ -1,9 +1,9 @@
 import { useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ClipDetail, ClipPlan, Decision, Judgement } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Sizes } from '../clip/PlanList.js';
+import { useCommands } from '../parts/commands.js';
 import { Downloads } from '../parts/Downloads.js';
 import { useSignature } from '../parts/signature.js';
 import { Verdict } from '../parts/Verdict.js';
@@ -18,9 +18,19 @@ export const PlanView = () => {
   const { data: clip, error: clipError } = api.useClipQuery(clipId);
   const { data: plan, error } = api.usePlanQuery(clipId);
   const navigate = useNavigate();
-  useHotkeys('esc', () => void navigate(`/batches/${batchId}/clips/${clipId}`), {
-    ignoreEventWhen: (e) => e.defaultPrevented,
-  });
+  useCommands('Plan', [
+    {
+      name: 'Back to the clip',
+      keys: 'esc',
+      run: () => void navigate(`/batches/${batchId}/clips/${clipId}`),
+    },
+    {
+      name: 'Report of this clip',
+      keys: 'shift+r',
+      run: () => void navigate(`/batches/${batchId}/report?clip=${clipId}`),
+    },
+    { name: 'Work list', keys: 'shift+w', run: () => void navigate(`/batches/${batchId}/work`) },
+  ]);
   if (error ?? clipError)
     return (
       <main className="p-6">
@@ -43,7 +53,20 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
     if (who.trim() === '') return false;
     return !(await decide({ clipId: clip.id, who, decision })).error;
   };
-  useHotkeys('mod+z', () => void undo(clip.id), { preventDefault: true });
+  useCommands('Decisions', [
+    { name: 'Take the last decision back', keys: 'mod+z', run: () => void undo(clip.id) },
+    { name: 'Approve the plan', keys: 'mod+enter', run: () => !frozen && void make({ kind: 'approve' }) },
+    {
+      name: 'Move a step up (when it has the focus)',
+      keys: 'alt+up',
+      run: () => undefined,
+    },
+    {
+      name: 'Move a step down (when it has the focus)',
+      keys: 'alt+down',
+      run: () => undefined,
+    },
+  ]);
   return (
     <main className="flex min-h-0 flex-1 flex-col bg-sheet">
       <section className="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-ink px-5 py-2 text-sm">

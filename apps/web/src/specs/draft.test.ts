@@ -11,6 +11,7 @@ const seen = (value: number | null): SeenReading => ({
   endFrame: 99,
   frames: 100,
   notice: { time: 1, area: 1, place: 1, contrast: 1 },
+  inInterest: null,
   regions: [],
 });
 const clip = (i: number, noise: number | null): SeenClip => ({

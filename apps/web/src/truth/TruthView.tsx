@@ -1,6 +1,6 @@
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { TruthRow } from '@bevrin/contract';
+import { useCommands } from '../parts/commands.js';
 import { api, sayError } from '../api/client.js';
 import { amount } from '../parts/format.js';
 
@@ -10,7 +10,9 @@ export const TruthView = () => {
   const navigate = useNavigate();
   const { data: detail } = api.useBatchQuery(batchId);
   const { data: rows, error } = api.useTruthQuery(batchId);
-  useHotkeys('esc', () => void navigate(`/batches/${batchId}`));
+  useCommands('Truth', [
+    { name: 'Back to the batch', keys: 'esc', run: () => void navigate(`/batches/${batchId}`) },
+  ]);
   return (
     <main className="min-h-0 flex-1 overflow-auto bg-sheet px-5 py-3">
       <h1 className="text-lg font-semibold">Truth against reading</h1>

@@ -1,9 +1,9 @@
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { TREATMENT_NAMES, TREATMENTS } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Downloads } from '../parts/Downloads.js';
 import { amount } from '../parts/format.js';
+import { useCommands } from '../parts/commands.js';
 import { findingName } from '../parts/names.js';
 import { groupOf, tasksOf, togetherWith, type Task } from './gain.js';
 
@@ -14,7 +14,9 @@ export const WorkView = () => {
   const { data: detail } = api.useBatchQuery(batchId);
   const { data: items, error } = api.useWorkQuery(batchId, { refetchOnMountOrArgChange: true });
   const navigate = useNavigate();
-  useHotkeys('esc', () => void navigate(`/batches/${batchId}`));
+  useCommands('Work list', [
+    { name: 'Back to the batch', keys: 'esc', run: () => void navigate(`/batches/${batchId}`) },
+  ]);
   const [treatment, assignee] = [search.get('treatment') ?? '', search.get('assignee') ?? ''];
   const filter = (name: string, value: string): void => {
     const next = new URLSearchParams(search);

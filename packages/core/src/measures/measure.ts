@@ -25,6 +25,8 @@ export interface Measure<R = Reading<unknown>> {
   readonly defect: Defect;
   /** What it needs to see. The feed is decoded once and serves all measures. */
   readonly needs: readonly FrameView[];
+  /** What a technician may decide that changes its reading; in and out point and masks always do. */
+  readonly heeds: readonly Exclude<keyof Overrides, 'range' | 'masks'>[];
   /** @param ground what was worked out for all measures together; it is up to date when a small frame is taken */
   begin(clip: ClipFacts, ground: Ground, options: MeasureOptions): RunningMeasure<R>;
 }

@@ -48,10 +48,14 @@ const MOST_BURSTS = 64;
 const FRAMES_PER_BURST = 42;
 const BURST_LENGTH = 2;
 
-/** Spreads the bursts evenly over the clip; a short clip is seen full size from end to end. */
+/**
+ * Spreads the bursts evenly over the clip; a short clip is seen full size from end to end.
+ * @param fullSize whether anybody needs full-size frames
+ */
 export const planFeed = (
   facts: Pick<ClipFacts, 'width' | 'height' | 'frames' | 'scan'>,
   range: FeedPlan['range'] = null,
+  fullSize = true,
 ): FeedPlan => {
   const factor = Math.max(1, Math.ceil(Math.max(facts.width, facts.height) / SMALL_SIDE));
   const wanted = Math.min(
@@ -73,7 +77,7 @@ export const planFeed = (
       first: Math.floor((stride - BURST_LENGTH) / 2),
       stride,
       length: BURST_LENGTH,
-      count: Math.max(1, Math.min(wanted, Math.ceil(facts.frames / stride))),
+      count: fullSize ? Math.max(1, Math.min(wanted, Math.ceil(facts.frames / stride))) : 0,
     },
   };
 };

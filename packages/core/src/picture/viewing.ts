@@ -82,12 +82,17 @@ const toSignal = (light: number): number =>
   light < 0.018 ? 4.5 * light : 1.099 * Math.pow(light, 0.45) - 0.099;
 
 /**
- * The transform that a technician chose. A lift raises the exposure by so many stops in linear light; what goes
- * beyond white is clipped.
+ * The transform that a technician chose. A lift raises the exposure by so many stops in linear light; lift and gain
+ * move black and white of the signal. What goes beyond white is clipped.
  * @throws {CubeUnusable}
  */
 export const transformOf = (viewing: ViewingTransform, transfer: ClipFacts['transfer']): Transform => {
   if (viewing.kind === 'cube') return parseCube(viewing.text, viewing.name);
+  if (viewing.kind === 'liftGain') {
+    const { lift, gain } = viewing;
+    const through = (v: number): number => Math.max(0, Math.min(1, gain * (v + lift * (1 - v))));
+    return ([r, g, b]) => [through(r), through(g), through(b)];
+  }
   const gain = 2 ** viewing.stops;
   const lift = (v: number): number => toSignal(Math.min(1, toLinearLight(v, transfer) * gain));
   return ([r, g, b]) => [lift(r), lift(g), lift(b)];

@@ -4,8 +4,11 @@ import {
   type DecidedStep,
   type DecisionMade,
   type Finding,
+  type FrameNote,
   type Measurement,
+  type Overrides,
   type Plan,
+  type Standing,
   type Step,
 } from '@bevrin/contract';
 import { verdictOf } from '../scoring/judge.js';
@@ -28,6 +31,7 @@ export const decidedPlan = (
   let steps: DecidedStep[] = proposed.steps.map((s) => ({ ...s, byHand: false, changed: false, note: '' }));
   const dropped = new Map<Step['treatment'], string>();
   const waived: DecidedPlan['waived'] = [];
+  const disputed: DecidedPlan['disputed'] = [];
   let assignee = '';
   let approved: DecidedPlan['approved'] = null;
   const change = (treatment: Step['treatment'], how: (s: DecidedStep) => DecidedStep): void => {
@@ -54,9 +58,10 @@ export const decidedPlan = (
           steps = [...steps, { ...step, note: decision.reason }].sort((a, b) => rankOf(a) - rankOf(b));
         break;
       }
-      case 'waive': {
-        const { defect, reading, reason } = decision;
-        waived.push({ defect, reading, reason });
+      case 'waive':
+      case 'notDefect': {
+        const { kind, defect, reading, reason } = decision;
+        (kind === 'waive' ? waived : disputed).push({ defect, reading, reason });
         break;
       }
       case 'note':
@@ -71,23 +76,60 @@ export const decidedPlan = (
       case 'reopen':
         approved = null;
         break;
+      case 'overrule':
+      case 'frameNote':
+        break;
     }
-  const isWaived = ({ defect, reading }: { defect: string; reading: string }): boolean =>
-    waived.some((w) => w.defect === defect && w.reading === reading);
+  const aside = [...waived, ...disputed];
   const kept = steps.filter(
-    (s) => !dropped.has(s.treatment) && !isWaived({ defect: s.defect, reading: s.expect.reading }),
+    (s) => !dropped.has(s.treatment) && !isAmong(aside, { defect: s.defect, reading: s.expect.reading }),
   );
   const priorities = [...kept].sort((a, b) => a.priority - b.priority);
   return {
     steps: kept.map((s, i) => ({ ...s, order: i + 1, priority: priorities.indexOf(s) + 1 })),
     dropped: [...dropped].map(([treatment, reason]) => ({ treatment, reason })),
     waived,
+    disputed,
     brokenRules: brokenRules(kept),
     assignee,
     approved,
-    verdict: verdictOf(findings.filter((f) => !isWaived(f))),
+    verdict: verdictOf(findings.filter((f) => !isAmong(aside, f))),
   };
 };
+
+type Named = Pick<Finding, 'defect' | 'reading'>;
+
+const isAmong = (some: readonly Named[], { defect, reading }: Named): boolean =>
+  some.some((s) => s.defect === defect && s.reading === reading);
+
+/** How a clip stands after what was decided, for a list: the same verdict as its decided plan's. */
+export const standingOf = (
+  findings: readonly (Named & Pick<Finding, 'verdict'>)[],
+  decisions: readonly Pick<DecisionMade, 'decision' | 'undone'>[],
+): Standing => {
+  const made = decisions.flatMap((d) => (d.undone ? [] : [d.decision]));
+  const aside = made.filter((d) => d.kind === 'waive' || d.kind === 'notDefect');
+  return {
+    verdict: verdictOf(findings.filter((f) => !isAmong(aside, f))),
+    assignee: made.findLast((d) => d.kind === 'assign')?.to ?? '',
+    approved: made.findLast((d) => d.kind === 'approve' || d.kind === 'reopen')?.kind === 'approve',
+  };
+};
+
+/** How a technician overruled the measurement: the last word that was not taken back. */
+export const overridesAfter = (decisions: readonly Pick<DecisionMade, 'decision' | 'undone'>[]): Overrides =>
+  decisions
+    .flatMap((d) => (d.undone || d.decision.kind !== 'overrule' ? [] : [d.decision.overrides]))
+    .at(-1) ?? {};
+
+export const frameNotesOf = (decisions: readonly DecisionMade[]): FrameNote[] =>
+  decisions
+    .flatMap(({ decision, undone, who, at }) =>
+      undone || decision.kind !== 'frameNote'
+        ? []
+        : [{ frame: decision.frame, text: decision.text, who, at }],
+    )
+    .sort((a, b) => a.frame - b.frame);
 
 const rankOf = ({ treatment }: Pick<Step, 'treatment'>): number => TREATMENTS.indexOf(treatment);
 

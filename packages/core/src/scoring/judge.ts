@@ -110,7 +110,7 @@ const whyNotCounted = (
 
 /** What a viewer gets to see of it, as it went into the severity. */
 const noticed = (
-  { notice: { time, area, place, contrast }, startFrame, endFrame }: SeenReading,
+  { notice: { time, area, place, contrast }, inInterest, startFrame, endFrame }: SeenReading,
   { reading }: Limit,
 ): string => {
   const parts = [
@@ -121,7 +121,11 @@ const noticed = (
         ? 'It shows the whole time'
         : `It shows ${round(100 * time)} % of the time`,
     area > 0.9 ? 'over the whole picture' : `over ${round(100 * area)} % of the picture`,
-    ...(place < 0.4 ? ['near the edge'] : []),
+    ...(inInterest === null
+      ? place < 0.4
+        ? ['near the edge']
+        : []
+      : [inInterest ? 'in the region of interest' : 'outside the region of interest']),
     ...(contrast < 0.5 ? ['hardly standing out from its background'] : []),
   ];
   return `${parts.join(', ')}.`;

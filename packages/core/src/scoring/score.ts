@@ -1,4 +1,4 @@
-import type { DeliverySpec, Judgement, Measurement } from '@bevrin/contract';
+import type { DeliverySpec, Judgement, Measurement, Summary } from '@bevrin/contract';
 import { planFor } from '../planning/plan.js';
 import { findingsOf, verdictOf } from './judge.js';
 
@@ -10,5 +10,26 @@ export const scoreMeasurement = (measurement: Measurement, spec: DeliverySpec): 
     findings,
     verdict: verdictOf(findings),
     plan: planFor(findings, measurement),
+  };
+};
+
+/** What a list shows of a clip that was judged. */
+export const summaryOf = ({ readings: { shake } }: Measurement, judgement: Judgement): Summary => {
+  const { spec, findings, plan } = judgement;
+  const first = plan.steps.find((s) => s.priority === 1);
+  return {
+    spec,
+    camera: shake.state === 'measured' ? shake.values.camera : null,
+    findings: findings.map(({ defect, reading, value, unit, severity, verdict }) => ({
+      defect,
+      reading,
+      value,
+      unit,
+      severity,
+      verdict,
+    })),
+    steps: plan.steps.length,
+    firstStep: first ? { treatment: first.treatment, expect: first.expect } : null,
+    lost: plan.notRepairable[0] ?? null,
   };
 };

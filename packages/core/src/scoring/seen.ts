@@ -18,13 +18,20 @@ type Measured<D extends Defect> = Extract<Measurement['readings'][D], { state: '
 /** What a limit is set against: a value, and how much of it a viewer notices. No limit plays a part in it. */
 export const seenReading = (measurement: Measurement, defect: Defect, name: string): SeenReading => {
   const reading = measurement.readings[defect];
-  const { frames, width, height } = measurement.clip;
-  const whole = { startFrame: 0, endFrame: frames - 1, frames, notice: ALL_OF_IT, regions: [] };
+  const { frames } = measurement.clip;
+  const whole = {
+    startFrame: 0,
+    endFrame: frames - 1,
+    frames,
+    notice: ALL_OF_IT,
+    inInterest: null,
+    regions: [],
+  };
   if (reading.state === 'notMeasurable') return { ...whole, defect, value: null, missing: reading.reason };
   const value = (reading.values as Record<string, unknown>)[name];
   if (typeof value !== 'number') return { ...whole, defect, value: null, missing: null };
   const { startFrame = 0, endFrame = frames - 1, ...notice } = extentOf(measurement, defect, name);
-  const placed = reading.regions.length > 0 ? placeOf(reading.regions, width, height) : 1;
+  const inInterest = isInInterest(measurement, defect, reading.regions);
   return {
     defect,
     value,
@@ -32,13 +39,35 @@ export const seenReading = (measurement: Measurement, defect: Defect, name: stri
     startFrame,
     endFrame,
     frames,
-    notice: { ...ALL_OF_IT, place: BY_PLACE.has(defect) ? placed : 1, ...notice },
+    notice: {
+      ...ALL_OF_IT,
+      place: inInterest === null ? placeOf(measurement, defect, reading.regions) : inInterest ? 1 : 0,
+      ...notice,
+    },
+    inInterest,
     regions: reading.regions,
   };
 };
 
 /** Defects that lie somewhere in the picture; the others are all over it. */
 const BY_PLACE: ReadonlySet<Defect> = new Set(['banding', 'moire']);
+/** Those that are told from a technician's region of interest; a spot on the face is not one in the corner. */
+const BY_INTEREST: ReadonlySet<Defect> = new Set([...BY_PLACE, 'hotPixels']);
+
+const isInInterest = (
+  { measuredUnder: { interest } }: Measurement,
+  defect: Defect,
+  regions: readonly Region[],
+): boolean | null => {
+  if (!interest || !BY_INTEREST.has(defect) || regions.length === 0) return null;
+  return regions.some(
+    (r) =>
+      r.x < interest.x + interest.width &&
+      r.x + r.width > interest.x &&
+      r.y < interest.y + interest.height &&
+      r.y + r.height > interest.y,
+  );
+};
 
 const extentOf = ({ readings, clip }: Measurement, defect: Defect, name: string): Extent => {
   switch (defect) {
@@ -99,9 +128,14 @@ const lasting = (series: readonly (number | null)[]): Extent => {
 };
 
 /** 1 for what lies in the middle of the picture, 0 for what lies at its edge: of the most central region. */
-const placeOf = (regions: readonly Region[], width: number, height: number): number =>
+const placeOf = (
+  { clip: { width, height } }: Measurement,
+  defect: Defect,
+  regions: readonly Region[],
+): number =>
   Math.max(
-    ...regions.map(({ x, y, width: w, height: h }) => {
+    ...(BY_PLACE.has(defect) && regions.length > 0 ? [] : [1]),
+    ...(BY_PLACE.has(defect) ? regions : []).map(({ x, y, width: w, height: h }) => {
       const [u, v] = [(x + w / 2) / width - 0.5, (y + h / 2) / height - 0.5];
       return Math.max(0, 1 - 2 * Math.max(Math.abs(u), Math.abs(v)));
     }),

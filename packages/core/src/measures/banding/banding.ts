@@ -44,6 +44,7 @@ const MOST_STEPS_KEPT = 20_000;
 export const banding: Measure<BandingReading> = {
   defect: 'banding',
   needs: ['burst'],
+  heeds: [],
   begin: (clip, _ground, options) => new RunningBanding(clip, options),
 };
 

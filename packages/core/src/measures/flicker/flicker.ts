@@ -31,6 +31,7 @@ const CURVE_DIGITS = 1e4;
 export const flicker: Measure<FlickerReading> = {
   defect: 'flicker',
   needs: ['small'],
+  heeds: [],
   begin: (clip, ground) => new RunningFlicker(clip, ground),
 };
 

@@ -39,6 +39,7 @@ const CAMERA_MOVED_PX = 2;
 export const hotPixels: Measure<HotPixelReading> = {
   defect: 'hotPixels',
   needs: ['small', 'burst'],
+  heeds: [],
   begin: (clip, ground, options) => new RunningHotPixels(clip, ground, options),
 };
 

@@ -36,6 +36,7 @@ const PLAIN_AMPLITUDE_PCT = 2;
 export const moire: Measure<MoireReading> = {
   defect: 'moire',
   needs: ['burst'],
+  heeds: [],
   begin: (clip, ground, options) => new RunningMoire(clip, ground, options),
 };
 

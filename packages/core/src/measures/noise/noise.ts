@@ -38,6 +38,7 @@ const SAME_LIGHT = 0.12;
 export const noise: Measure<NoiseReading> = {
   defect: 'noise',
   needs: ['burst'],
+  heeds: ['noisePatch', 'viewing'],
   begin: (clip, _ground, options) => new RunningNoise(clip, options),
 };
 
@@ -46,7 +47,7 @@ interface Kept {
   readonly planes: Plane[];
 }
 
-class RunningNoise implements RunningMeasure<NoiseReading> {
+export class RunningNoise implements RunningMeasure<NoiseReading> {
   private before: Kept | null = null;
   private readonly found: BlockNoise[] = [];
   private readonly levels = new Float64Array(LEVEL_BANDS);
@@ -175,7 +176,6 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
     const moving = channelPowers(this.found, this.levels, effectiveSamples(this.rho));
     const total = (c: Channel): number => Math.sqrt((frozen ? 0 : moving[c]) + unseen);
     const sigma = Object.fromEntries(CHANNELS.map((c) => [c, total(c)])) as Record<Channel, number>;
-    const curve = frozen ? [] : levelCurve(this.found, unseen);
     const power = frozen ? fixed : moving.luma + unseen;
     const shadows = this.found.filter((b) => b.levelPct < SHADOW_PCT);
     return {
@@ -187,7 +187,8 @@ class RunningNoise implements RunningMeasure<NoiseReading> {
         snrDb: round(20 * Math.log10(100 / Math.max(1e-3, sigma.luma))),
         ...sizeShares(this.found),
         temporalShare: power > 0 ? round(clamp(1 - fixed / power, 0, 1)) : 1,
-        curve,
+        curve: frozen ? [] : levelCurve(this.found, 'luma', unseen),
+        ...(!frozen && { channelCurves: channelCurves(this.found, unseen) }),
         shadowSigmaPct:
           shadows.length >= LEAST_BLOCKS_IN_BAND
             ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen))
@@ -309,12 +310,25 @@ const channelValues = (
   };
 };
 
-const levelCurve = (found: readonly BlockNoise[], fixed: number): NoiseValues['curve'] =>
+/** The curves of the channels that the clip has, beside that of luma. */
+const channelCurves = (
+  found: readonly BlockNoise[],
+  fixed: number,
+): NonNullable<NoiseValues['channelCurves']> =>
+  Object.fromEntries(
+    CHANNELS.filter((c) => c !== 'luma' && found.every((b) => Number.isFinite(b.power[c]))).map((c) => [
+      c,
+      levelCurve(found, c, fixed),
+    ]),
+  );
+
+/** Noise against the level of luma. */
+const levelCurve = (found: readonly BlockNoise[], channel: Channel, fixed: number): NoiseValues['curve'] =>
   Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band))
     .filter((blocks) => blocks.length >= LEAST_BLOCKS_IN_BAND)
     .map((blocks) => ({
       levelPct: round(mean(blocks.map((b) => b.levelPct))),
-      sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power.luma)) + fixed)),
+      sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power[channel])) + fixed)),
     }));
 
 const sizeShares = (

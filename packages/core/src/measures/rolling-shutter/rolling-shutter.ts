@@ -27,6 +27,7 @@ const LEAST_FRAMES = 12;
 export const rollingShutter: Measure<RollingShutterReading> = {
   defect: 'rollingShutter',
   needs: ['small'],
+  heeds: [],
   begin: (clip, ground) => new RunningRollingShutter(clip, ground),
 };
 

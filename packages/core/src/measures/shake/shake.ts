@@ -36,6 +36,7 @@ const OWN_WAY = 0.35;
 export const shake: Measure<ShakeReading> = {
   defect: 'shake',
   needs: ['small'],
+  heeds: ['intent'],
   begin: (clip, ground, { overrides }) => new RunningShake(clip, ground, overrides),
 };
 

@@ -40,6 +40,7 @@ const REGIONS_SHOWN = 24;
 export const softness: Measure<SoftnessReading> = {
   defect: 'softness',
   needs: ['small', 'burst'],
+  heeds: ['interest'],
   begin: (clip, ground, options) => new RunningSoftness(clip, ground, options),
 };
 

@@ -10,7 +10,7 @@ import type {
   ShakeValues,
   SoftnessValues,
 } from '@bevrin/contract';
-import { amount } from '../parts/format.js';
+import { amount } from '../../parts/format.js';
 
 type Figure = readonly [name: string, value: string];
 
@@ -61,33 +61,16 @@ const ofFlicker = (v: FlickerValues): Figure[] => [
   ]),
 ];
 
-const MOST_PIXELS = 8;
-
 const ofHotPixels = (v: HotPixelValues): Figure[] => [
   ['places', String(v.count)],
   ['per megapixel', amount(v.perMegapixel, '')],
-  ...v.pixels
-    .slice(0, MOST_PIXELS)
-    .map((p): Figure => [
-      `${p.kind}, ${p.channel}, at ${p.x}, ${p.y}`,
-      `${amount(p.contrastPct, '%')}, seen ${Math.round(p.seenPct)} %`,
-    ]),
   ['lens spots', v.spots === null ? 'camera too still to tell' : String(v.spots.length)],
-  ...(v.spots ?? [])
-    .slice(0, MOST_PIXELS)
-    .map((p): Figure => [
-      `spot at ${Math.round(p.x)}, ${Math.round(p.y)}, radius ${amount(p.radiusPx, 'px')}`,
-      amount(p.contrastPct, '%'),
-    ]),
   ['specks', v.specks === null ? 'too few frames to tell' : `${amount(v.specks.perFrame, '')} a frame`],
   ...(v.specks?.frames.length
     ? ([
         ['median area of a speck', amount(v.specks.medianAreaPx, 'px²')],
         ['frames with specks', String(v.specks.frames.length)],
       ] as const)
-    : []),
-  ...(v.pixels.length > MOST_PIXELS
-    ? [['further places', String(v.pixels.length - MOST_PIXELS)] as const]
     : []),
 ];
 
@@ -119,12 +102,6 @@ const ofBanding = (v: BandingValues): Figure[] => [
 const ofMoire = (v: MoireValues): Figure[] => [
   ['index', amount(v.index, '')],
   ['area', amount(v.areaPct, '%')],
-  ...v.patterns
-    .slice(0, MOST_PIXELS)
-    .map((p): Figure => [
-      `${p.kind}, period ${amount(p.periodPx, 'px')}`,
-      p.crawlPxPerFrame === null ? 'no luma beside it' : `crawls ${amount(p.crawlPxPerFrame, 'px')}/frame`,
-    ]),
 ];
 
 const ofSoftness = (v: SoftnessValues): Figure[] => [
@@ -133,12 +110,6 @@ const ofSoftness = (v: SoftnessValues): Figure[] => [
   ['width of its detail', amount(v.effectiveWidth, 'px')],
   ['over the size delivered', percent(v.effectiveScale)],
   ['soft frames', amount(v.softFramesPct, '%')],
-  ...v.softFrames
-    .slice(0, MOST_PIXELS)
-    .map((r): Figure => [
-      r.startFrame === r.endFrame ? `frame ${r.startFrame}` : `frames ${r.startFrame}–${r.endFrame}`,
-      `${r.cause}, ${r.recoverable ? 'sharp frames beside it' : 'cannot be rebuilt'}`,
-    ]),
 ];
 
 /** The figures of a reading in words and units; none where it was not measured. */

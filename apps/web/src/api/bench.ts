@@ -1,0 +1,45 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { ViewingTransform } from '@bevrin/contract';
+import type { ShownChannel } from '@bevrin/core/spot';
+import type { Tool } from '../clip/picture/tools.js';
+
+/** How pictures are looked at. It stays from clip to clip, as the light in a room does. */
+export interface Bench {
+  readonly channel: ShownChannel;
+  /** The viewing transform, and whether it is on. */
+  readonly viewing: ViewingTransform | null;
+  readonly through: boolean;
+  /** Where plain and treated picture part, 0–1; `null` shows one of them. */
+  readonly split: number | null;
+  /** How many times the noise is amplified; `null` shows the picture. */
+  readonly noiseGain: number | null;
+  readonly marks: boolean;
+  readonly grid: boolean;
+  readonly tool: Tool;
+  readonly speed: number;
+  readonly loop: boolean;
+}
+
+export const SPEEDS = [0.25, 0.5, 1, 2] as const;
+export const NOISE_GAIN = 8;
+
+const initialState: Bench = {
+  channel: 'colour',
+  viewing: null,
+  through: true,
+  split: null,
+  noiseGain: null,
+  marks: true,
+  grid: false,
+  tool: 'look',
+  speed: 1,
+  loop: false,
+};
+
+export const bench = createSlice({
+  name: 'bench',
+  initialState: initialState as Bench,
+  reducers: {
+    set: (state, { payload }: PayloadAction<Partial<Bench>>) => ({ ...state, ...payload }),
+  },
+});

@@ -1,0 +1,211 @@
+import { useEffect, useRef } from 'react';
+
+export interface Curve {
+  readonly x: readonly number[];
+  readonly y: readonly (number | null)[];
+  readonly points?: boolean;
+  /** Bars instead of a line. */
+  readonly bars?: boolean;
+}
+
+interface Props {
+  readonly title: string;
+  readonly xTitle: string;
+  readonly yTitle: string;
+  readonly curve: Curve;
+  /** Drawn beside it, each with its name. */
+  readonly also?: readonly (Curve & { readonly name: string })[];
+  /** Places on the x axis that have a name. */
+  readonly marks?: readonly { readonly at: number; readonly name: string }[];
+  /** A level that the curve is read against. */
+  readonly limit?: { readonly at: number; readonly name: string };
+  /** Where one is, on the x axis. */
+  readonly here?: number;
+  /** Told where on the x axis somebody clicked. */
+  readonly onPick?: (x: number) => void;
+}
+
+const INK = '#141414';
+const AXIS = {
+  color: INK,
+  gridcolor: '#c9c9c9',
+  linecolor: INK,
+  linewidth: 1,
+  ticks: 'outside',
+  ticklen: 3,
+  zeroline: false,
+  fixedrange: true,
+} as const;
+
+const NONE: readonly never[] = [];
+/** Curves are told apart by the shape of their points and the way they are dashed, not by hue. */
+const SYMBOLS = [
+  'circle',
+  'square-open',
+  'diamond-open',
+  'cross-thin-open',
+  'x-thin-open',
+  'triangle-up-open',
+];
+const DASHES = ['dash', 'dot', 'dashdot', 'longdash', 'longdashdot'];
+
+const traceOf = (curve: Curve, name: string, symbol: string, dash: string) => ({
+  x: curve.x,
+  y: curve.y,
+  name,
+  ...(curve.bars
+    ? { type: 'bar', width: 0.5, marker: { color: INK } }
+    : {
+        mode: curve.points ? 'lines+markers' : 'lines',
+        line: { color: INK, width: 1.2, dash },
+        marker: { color: INK, size: 5, symbol },
+        connectgaps: false,
+      }),
+  hovertemplate: `%{x:.3~f} · %{y:.3~f}<extra></extra>`,
+});
+
+/** A curve on ruled paper. The charting library is only fetched when one is looked at. */
+export const Chart = ({
+  title,
+  xTitle,
+  yTitle,
+  curve,
+  also = NONE,
+  marks = NONE,
+  limit,
+  here,
+  onPick,
+}: Props) => {
+  const root = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const node = root.current;
+    if (!node) return;
+    let gone = false;
+    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
+      if (gone) return;
+      const traces = [
+        traceOf(curve, 'this', also.length > 0 ? SYMBOLS[0] : 'circle', 'solid'),
+        ...also.map((c, i) =>
+          traceOf(c, c.name, SYMBOLS[(i + 1) % SYMBOLS.length], DASHES[i % DASHES.length]),
+        ),
+      ];
+      const lines = [
+        ...(limit
+          ? [
+              {
+                type: 'line',
+                xref: 'paper',
+                x0: 0,
+                x1: 1,
+                y0: limit.at,
+                y1: limit.at,
+                line: { color: INK, width: 1, dash: 'dash' },
+              },
+            ]
+          : []),
+        ...marks.map((m) => ({
+          type: 'line',
+          yref: 'paper',
+          y0: 0,
+          y1: 1,
+          x0: m.at,
+          x1: m.at,
+          line: { color: INK, width: 1, dash: 'dot' },
+        })),
+        ...(here === undefined
+          ? []
+          : [
+              {
+                type: 'line',
+                yref: 'paper',
+                y0: 0,
+                y1: 1,
+                x0: here,
+                x1: here,
+                line: { color: INK, width: 1 },
+              },
+            ]),
+      ];
+      const layout = {
+        height: 168,
+        margin: { l: 46, r: 8, t: 6, b: 36 },
+        paper_bgcolor: 'rgba(0,0,0,0)',
+        plot_bgcolor: '#eeeeee',
+        font: { family: 'Libre Franklin Variable, sans-serif', size: 11, color: INK },
+        xaxis: { ...AXIS, title: { text: xTitle, standoff: 4 } },
+        yaxis: { ...AXIS, title: { text: yTitle, standoff: 4 }, rangemode: 'tozero' },
+        shapes: lines,
+        annotations: [
+          ...marks.map((m) => ({
+            x: m.at,
+            yref: 'paper',
+            y: 1,
+            yanchor: 'top',
+            text: m.name,
+            showarrow: false,
+          })),
+          ...also.flatMap(({ name, x, y }) => {
+            const last = y.findLastIndex((v) => v !== null);
+            return last < 0
+              ? []
+              : [
+                  {
+                    x: x[last],
+                    y: y[last],
+                    text: name,
+                    showarrow: false,
+                    xanchor: 'right',
+                    yanchor: 'bottom',
+                  },
+                ];
+          }),
+          ...(limit
+            ? [
+                {
+                  xref: 'paper',
+                  x: 1,
+                  y: limit.at,
+                  xanchor: 'right',
+                  yanchor: 'bottom',
+                  text: limit.name,
+                  showarrow: false,
+                },
+              ]
+            : []),
+        ],
+        showlegend: false,
+      };
+      void plotly.react(node, traces, layout, { displayModeBar: false, responsive: true });
+    });
+    return () => void (gone = true);
+  }, [curve, also, marks, xTitle, yTitle, limit, here]);
+  useEffect(() => {
+    const node = root.current;
+    return () =>
+      void (node && import('plotly.js-basic-dist-min').then(({ default: plotly }) => plotly.purge(node)));
+  }, []);
+  return (
+    <figure className="mt-3">
+      <figcaption className="heading">{title}</figcaption>
+      <div
+        ref={root}
+        role="img"
+        aria-label={title}
+        className={`h-[168px] ${onPick ? 'cursor-crosshair' : ''}`}
+        onClick={(e) => {
+          const x = onPick && xUnder(root.current, e.clientX);
+          if (x !== undefined && x !== null) onPick?.(x);
+        }}
+      />
+    </figure>
+  );
+};
+
+/** The place on the x axis under the pointer. */
+const xUnder = (node: HTMLElement | null, clientX: number): number | null => {
+  const plot = node?.querySelector('.nsewdrag')?.getBoundingClientRect();
+  const range = (node as (HTMLElement & { _fullLayout?: { xaxis?: { range?: [number, number] } } }) | null)
+    ?._fullLayout?.xaxis?.range;
+  if (!plot || !range || clientX < plot.left || clientX > plot.right) return null;
+  return range[0] + ((clientX - plot.left) / plot.width) * (range[1] - range[0]);
+};

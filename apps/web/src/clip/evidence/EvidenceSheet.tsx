@@ -1,0 +1,162 @@
+import { useMemo, useState, type FormEvent } from 'react';
+import { DEFECT_NAMES, type ClipDetail, type Defect, type Finding, type Measurement } from '@bevrin/contract';
+import { findingName } from '../../parts/names.js';
+import { frameRateOf } from '../../parts/format.js';
+import { Take } from '../overrule/OverruleSheet.js';
+import type { Overruling } from '../overrule/useOverrule.js';
+import { Chart } from './Chart.js';
+import { curvesOf } from './curves.js';
+import { figuresOf } from './figures.js';
+import { PatternTable } from './PatternTable.js';
+import type { Place } from './places.js';
+import { PlaceTable } from './PlaceTable.js';
+import { SoftTable } from './SoftTable.js';
+
+interface Props {
+  readonly clip: ClipDetail & { measurement: Measurement };
+  readonly defect: Defect;
+  readonly frame: number;
+  readonly chosenPlace: number | null;
+  readonly overruling: Overruling;
+  /** Findings that the technician set aside as no defects, as `defect reading`. */
+  readonly disputed: ReadonlySet<string>;
+  readonly onGo: (frame: number) => void;
+  readonly onPlace: (place: Place) => void;
+}
+
+/** All that was read about one defect, and what makes it believable. */
+export const EvidenceSheet = ({
+  clip,
+  defect,
+  frame,
+  chosenPlace,
+  overruling,
+  disputed,
+  onGo,
+  onPlace,
+}: Props) => {
+  const { measurement, judgement } = clip;
+  const reading = measurement.readings[defect];
+  const findings = judgement?.findings.filter((f) => f.defect === defect) ?? [];
+  if (reading.state === 'notMeasurable')
+    return (
+      <p className="py-2">
+        {DEFECT_NAMES[defect]} was not measured: {reading.reason}
+      </p>
+    );
+  return (
+    <div className="text-sm">
+      {findings.map((f) => (
+        <Because
+          key={f.reading}
+          finding={f}
+          disputed={disputed.has(`${f.defect} ${f.reading}`)}
+          overruling={overruling}
+        />
+      ))}
+      <Figures clip={clip} defect={defect} />
+      {defect === 'hotPixels' && (
+        <PlaceTable measurement={measurement} chosen={chosenPlace} onChoose={onPlace} />
+      )}
+      {defect === 'softness' && <SoftTable measurement={measurement} onGo={onGo} />}
+      {defect === 'moire' && <PatternTable clip={clip} frame={frame} onGo={onGo} />}
+      <Curves defect={defect} measurement={measurement} finding={findings[0]} frame={frame} onGo={onGo} />
+    </div>
+  );
+};
+
+const Because = ({
+  finding,
+  disputed,
+  overruling: { decide },
+}: {
+  finding: Finding;
+  disputed: boolean;
+  overruling: Overruling;
+}) => {
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
+  const submit = async (e: FormEvent): Promise<void> => {
+    e.preventDefault();
+    const { defect, reading } = finding;
+    if (await decide({ kind: 'notDefect', defect, reading, reason })) setAsking(false);
+  };
+  return (
+    <div className="border-b border-hair py-1">
+      <p className="text-base">{finding.because}</p>
+      {disputed ? (
+        <p className="font-semibold">Decided: not a defect.</p>
+      ) : asking ? (
+        <form onSubmit={submit} className="flex gap-2 py-1">
+          <input
+            autoFocus
+            required
+            aria-label={`Why ${findingName(finding).toLowerCase()} is not a defect`}
+            placeholder="why it is not a defect"
+            className="min-w-0 flex-1 border border-rule bg-slip px-2 py-0.5"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+          />
+          <button className="button">Decide</button>
+          <button type="button" className="button" onClick={() => setAsking(false)}>
+            Leave
+          </button>
+        </form>
+      ) : (
+        finding.verdict !== 'pass' && <Take onClick={() => setAsking(true)}>Not a defect</Take>
+      )}
+    </div>
+  );
+};
+
+/** The figures of the reading; where a technician overruled it, what the machine said on its own stands beside. */
+const Figures = ({ clip: { measurement, machine }, defect }: Pick<Props, 'clip' | 'defect'>) => {
+  const before = machine ? new Map(figuresOf(defect, machine)) : null;
+  return (
+    <dl className="columns-2 gap-x-5">
+      {figuresOf(defect, measurement).map(([name, value]) => {
+        const said = before?.get(name);
+        return (
+          <div
+            key={name}
+            className="flex break-inside-avoid items-baseline justify-between gap-2 border-b border-hair py-0.5"
+          >
+            <dt className="text-soft">{name}</dt>
+            <dd className="text-right">
+              {value}
+              {said !== undefined && said !== value && (
+                <span className="block text-xs text-soft">machine: {said}</span>
+              )}
+            </dd>
+          </div>
+        );
+      })}
+    </dl>
+  );
+};
+
+interface CurvesProps {
+  readonly defect: Defect;
+  readonly measurement: Measurement;
+  readonly finding: Finding | undefined;
+  readonly frame: number;
+  readonly onGo: (frame: number) => void;
+}
+
+/** Curves over time carry a mark where one is, and take one where one clicks. */
+const Curves = ({ defect, measurement, finding, frame, onGo }: CurvesProps) => {
+  const rate = frameRateOf(measurement.clip);
+  const limit = useMemo(
+    () => (finding?.reading === 'lumaPct' ? { at: finding.pass, name: 'pass limit' } : undefined),
+    [finding],
+  );
+  return curvesOf(defect, measurement).map(({ overTime, ...curve }, i) => (
+    <Chart
+      key={curve.title}
+      {...curve}
+      limit={defect === 'noise' && i === 0 ? limit : undefined}
+      here={overTime ? frame / rate : undefined}
+      onPick={overTime ? (seconds) => onGo(Math.round(seconds * rate)) : undefined}
+    />
+  ));
+};

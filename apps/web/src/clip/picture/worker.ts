@@ -1,0 +1,199 @@
+import { expose, transfer } from 'comlink';
+import {
+  FrameLayout,
+  type ClipFacts,
+  type Overrides,
+  type Region,
+  type ViewingTransform,
+} from '@bevrin/contract';
+import {
+  lineOf,
+  paintContours,
+  paint,
+  paintNoise,
+  patchOf,
+  pointAt,
+  spectrumAt,
+  tableOf,
+  tilesOf,
+  transformOf,
+  type Plane,
+  type SeenLine,
+  type SeenPatch,
+  type SeenPoint,
+  type SeenTile,
+  type ShownChannel,
+} from '@bevrin/core/spot';
+
+/** Which frame of which clip. */
+export interface FrameName {
+  readonly clipId: string;
+  readonly frame: number;
+  readonly facts: ClipFacts;
+}
+
+/** How a frame is shown. */
+export interface Look {
+  readonly channel: ShownChannel;
+  readonly viewing: ViewingTransform | null;
+  /** The noise with the picture taken out, so many times amplified; `null` shows the picture. */
+  readonly noiseGain: number | null;
+}
+
+export interface Shown {
+  readonly bitmap: ImageBitmap;
+  /** Said where what is shown is not all that it seems. */
+  readonly remark: string | null;
+}
+
+/** Frames that are kept, so that another channel or a measurement needs no second reading. */
+const KEPT = 6;
+
+const frames = new Map<
+  string,
+  { readonly planes: Promise<readonly Plane[]>; readonly stop: AbortController }
+>();
+const wanted = new Map<string, string>();
+let table: { readonly key: string; readonly values: Float32Array } | null = null;
+
+const keyOf = ({ clipId, frame }: FrameName): string => `${clipId}/${frame}`;
+
+const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
+  const key = keyOf(name);
+  const known = frames.get(key);
+  if (known) {
+    // The one that was looked at last is forgotten last.
+    frames.delete(key);
+    frames.set(key, known);
+    return known.planes;
+  }
+  const stop = new AbortController();
+  const planes = fetchPlanes(name, stop.signal);
+  frames.set(key, { planes, stop });
+  planes.catch(() => frames.delete(key));
+  if (frames.size > KEPT) frames.delete([...frames.keys()][0]);
+  return planes;
+};
+
+const fetchPlanes = async ({ clipId, frame }: FrameName, signal: AbortSignal): Promise<readonly Plane[]> => {
+  const answer = await fetch(`/api/clips/${clipId}/frames/${frame}.planes`, { signal });
+  if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
+  const layout = FrameLayout.parse(JSON.parse(answer.headers.get('x-frame-layout') ?? ''));
+  const bytes = await answer.arrayBuffer();
+  let offset = 0;
+  return layout.planes.map(({ width, height }) => {
+    const count = width * height;
+    const samples =
+      layout.bytesPerSample === 1
+        ? new Uint8Array(bytes, offset, count)
+        : new Uint16Array(bytes, offset, count);
+    offset += count * layout.bytesPerSample;
+    return { width, height, samples };
+  });
+};
+
+const tableFor = (viewing: ViewingTransform | null, facts: ClipFacts): Float32Array | null => {
+  if (!viewing) return null;
+  const key = JSON.stringify([viewing, facts.transfer]);
+  if (table?.key !== key) table = { key, values: tableOf(transformOf(viewing, facts.transfer)) };
+  return table.values;
+};
+
+/** The frame after, or before the last. */
+const neighbourOf = (name: FrameName): FrameName => ({
+  ...name,
+  frame: name.frame + 1 < name.facts.frames ? name.frame + 1 : Math.max(0, name.frame - 1),
+});
+
+const pictures = {
+  /**
+   * Fetches a frame and turns it into a picture. An older wish of the same pane is given up.
+   * @param pane which of the pictures on the page it is for
+   */
+  async show(pane: string, name: FrameName, look: Look): Promise<Shown> {
+    const before = wanted.get(pane);
+    wanted.set(pane, keyOf(name));
+    if (before && before !== keyOf(name) && ![...wanted.values()].includes(before)) {
+      const old = frames.get(before);
+      // What is there already is kept; only what is on its way is stopped.
+      const settled = await Promise.race([
+        old?.planes.then(
+          () => true,
+          () => true,
+        ),
+        Promise.resolve(false),
+      ]);
+      if (old && !settled) {
+        old.stop.abort();
+        frames.delete(before);
+      }
+    }
+    const planes = await planesOf(name);
+    const [{ width, height }] = planes;
+    const out = new Uint8ClampedArray(4 * width * height);
+    let remark: string | null = null;
+    if (look.noiseGain === null)
+      paint(planes, name.facts, look.channel, tableFor(look.viewing, name.facts), out);
+    else if (!paintNoise(planes, await planesOf(neighbourOf(name)), name.facts, look.noiseGain, out))
+      remark = 'the two frames could not be registered: what moved shows too';
+    const bitmap = await createImageBitmap(new ImageData(out, width, height));
+    return transfer({ bitmap, remark }, [bitmap]);
+  },
+
+  /** Fetches a frame that will be wanted next. */
+  async expect(name: FrameName): Promise<void> {
+    await planesOf(name).catch(() => undefined);
+  },
+
+  async point(name: FrameName, x: number, y: number): Promise<SeenPoint | null> {
+    return pointAt(await planesOf(name), name.facts, x, y);
+  },
+
+  async patch(
+    name: FrameName,
+    patch: NonNullable<Overrides['noisePatch']>,
+    viewing: ViewingTransform | null,
+  ): Promise<SeenPatch> {
+    const [first, second] = await Promise.all([planesOf(name), planesOf(neighbourOf(name))]);
+    return patchOf(first, second, name.facts, patch, viewing ?? undefined);
+  },
+
+  async line(
+    name: FrameName,
+    from: readonly [number, number],
+    to: readonly [number, number],
+  ): Promise<SeenLine> {
+    const [luma] = await planesOf(name);
+    return lineOf(luma, name.facts, from, to);
+  },
+
+  /** Which places go with the camera to the next frame, and which do not. */
+  async tiles(name: FrameName): Promise<readonly SeenTile[] | null> {
+    const next = neighbourOf(name);
+    if (next.frame <= name.frame) return null;
+    const [[first], [second]] = await Promise.all([planesOf(name), planesOf(next)]);
+    return tilesOf(first, second, name.facts);
+  },
+
+  /** Contours of code values inside banded places, as a picture to lay over. */
+  async contours(name: FrameName, regions: readonly Region[]): Promise<ImageBitmap> {
+    const [luma] = await planesOf(name);
+    const out = new Uint8ClampedArray(4 * luma.width * luma.height);
+    paintContours(luma, name.facts.bitDepth, regions, out);
+    const bitmap = await createImageBitmap(new ImageData(out, luma.width, luma.height));
+    return transfer(bitmap, [bitmap]);
+  },
+
+  /** Spatial frequencies of a place, in decibels below the strongest. */
+  async spectrum(
+    name: FrameName,
+    region: Pick<Region, 'x' | 'y' | 'width' | 'height'>,
+  ): Promise<Float32Array | null> {
+    const [luma] = await planesOf(name);
+    return spectrumAt(luma, region);
+  },
+};
+
+export type Pictures = typeof pictures;
+
+expose(pictures);
