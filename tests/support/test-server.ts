@@ -17,6 +17,8 @@ export interface TestServer {
   send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
   /** A clip as if it had been measured so. */
   seed(batchId: string, name: string, measurement: Measurement): Promise<Clip>;
+  /** Puts so many clips like one into a batch, `clip 0` and on, their noise anywhere from nothing to the worst. */
+  multiply(clipId: string, batchId: string, count: number): Promise<void>;
   /** Waits until a clip has come to rest. */
   settled(clipId: string): Promise<ClipDetail>;
 }
@@ -85,6 +87,21 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
         measuredUnder: {},
         ...judgedUnder(named, spec),
       });
+    },
+    multiply: async (clipId, batchId, count) => {
+      const client = new pg.Client({ connectionString: environment.DATABASE_URL });
+      await client.connect();
+      await client.query(
+        `INSERT INTO clips (batch_id, name, path, state, progress, facts, summary)
+         SELECT $2, 'clip ' || n, NULL, 'measured', 1, facts,
+           jsonb_set(summary, '{findings}', (
+             SELECT jsonb_agg(CASE WHEN f->>'defect' = 'noise'
+               THEN f || jsonb_build_object('severity', (n * 37) % 101) ELSE f END)
+             FROM jsonb_array_elements(summary->'findings') f))
+         FROM clips, generate_series(0, $3::int - 1) n WHERE id = $1`,
+        [clipId, batchId, count],
+      );
+      await client.end();
     },
     settled: async (clipId) => {
       for (;;) {

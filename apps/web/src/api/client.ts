@@ -1,7 +1,7 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { SerializedError } from '@reduxjs/toolkit';
+import { listen } from './live.js';
 import {
-  LiveEvent,
   type Batch,
   type BatchDetail,
   type Clip,
@@ -9,6 +9,7 @@ import {
   type ClipPlan,
   type CreateBatch,
   type DeliverySpec,
+  type LiveEvent,
   type MakeDecision,
   type SaveSpec,
   type SeenClip,
@@ -46,9 +47,9 @@ export const api = createApi({
       providesTags: (_result, _error, id) => [{ type: 'batch', id }],
       onCacheEntryAdded: async (batchId, { updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
         await cacheDataLoaded.catch(() => undefined);
-        const source = listen((event) => updateCachedData((detail) => applyToBatch(detail, batchId, event)));
+        const stop = listen((event) => updateCachedData((detail) => applyToBatch(detail, batchId, event)));
         await cacheEntryRemoved;
-        source.close();
+        stop();
       },
     }),
     truth: build.query<TruthRow[], string>({ query: (id) => `batches/${id}/truth` }),
@@ -68,7 +69,7 @@ export const api = createApi({
         { dispatch, updateCachedData, cacheEntryRemoved, cacheDataLoaded },
       ) => {
         await cacheDataLoaded.catch(() => undefined);
-        const source = listen((event) => {
+        const stop = listen((event) => {
           if (event.kind !== 'clip' || event.clip.id !== clipId) return;
           updateCachedData((detail) => void Object.assign(detail, event.clip));
           // The readings themselves are large and come only when they are there.
@@ -76,7 +77,7 @@ export const api = createApi({
             dispatch(api.util.invalidateTags([{ type: 'clip', id: clipId }]));
         });
         await cacheEntryRemoved;
-        source.close();
+        stop();
       },
     }),
     plan: build.query<ClipPlan, string>({
@@ -109,12 +110,6 @@ export const api = createApi({
     removeClip: build.mutation<void, string>({ query: (id) => ({ url: `clips/${id}`, method: 'DELETE' }) }),
   }),
 });
-
-const listen = (hear: (event: LiveEvent) => void): EventSource => {
-  const source = new EventSource('/api/events');
-  source.onmessage = ({ data }: MessageEvent<string>) => hear(LiveEvent.parse(JSON.parse(data)));
-  return source;
-};
 
 const applyToBatch = (detail: BatchDetail, batchId: string, event: LiveEvent): void => {
   if (event.kind === 'clipRemoved') {

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useDispatch, useSelector } from 'react-redux';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
@@ -6,6 +6,7 @@ import { VERDICTS, type BatchDetail } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../api/store.js';
 import { sendFiles, uploads } from '../api/uploads.js';
+import { soon } from '../clip/picture/pictures.js';
 import { useCommands } from '../parts/commands.js';
 import { Hatches } from '../parts/severity.js';
 import { BatchHead } from './BatchHead.js';
@@ -55,6 +56,11 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
   const down = contact ? columns : 1;
   const { move, cursor } = selection;
   const openClip = (): void => void (cursor && navigate(`/batches/${batch.id}/clips/${cursor}`));
+  useEffect(() => {
+    if (cursor) soon(cursor);
+    // The worst clip is what most people open first.
+    else if (shown[0]?.facts) soon(shown[0].id);
+  }, [cursor, shown]);
   useCommands('Clips', [
     { name: 'Next clip', keys: 'down', run: () => move(down, false) },
     { name: 'Previous clip', keys: 'up', run: () => move(-down, false) },

@@ -7,6 +7,7 @@ import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
 import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
+import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
 import type { Selection } from './useSelection.js';
 
@@ -103,6 +104,7 @@ const ClipRow = ({
   <div
     role="row"
     aria-selected={current}
+    onPointerEnter={() => clip.facts && soon(clip.id)}
     onClick={(e) => onSelect(clip.id, { extend: e.shiftKey, toggle: e.ctrlKey || e.metaKey })}
     className={`${COLUMNS} h-full border-b border-hair ${current ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}
   >

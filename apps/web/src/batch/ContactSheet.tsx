@@ -5,6 +5,7 @@ import type { Clip } from '@bevrin/contract';
 import { DEFECTS, fillOf, findingFor } from '../parts/severity.js';
 import { useSize } from '../parts/useSize.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
+import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
 import type { Selection } from './useSelection.js';
 
@@ -86,6 +87,7 @@ const Tile = ({ clip, batchId, selection }: { clip: Clip; batchId: string; selec
     <div
       role="listitem"
       data-chosen={chosen}
+      onPointerEnter={() => clip.facts && soon(clip.id)}
       onClick={(e) => selection.choose(clip.id, { extend: e.shiftKey, toggle: e.ctrlKey || e.metaKey })}
       className={`m-1 p-1.5 ${chosen ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}
       style={{ width: TILE_WIDTH - 8, height: TILE - 8 }}

@@ -1,4 +1,4 @@
-import type { ReactNode, RefObject } from 'react';
+import { useRef, useState, type ReactNode, type RefObject } from 'react';
 import { DEFECT_NAMES, DEFECTS, type Clip } from '@bevrin/contract';
 import { choicesIn, GROUPS, LAYOUTS, NOBODY, SORTS, type Filters } from './filters.js';
 
@@ -23,15 +23,7 @@ export const FilterBar = ({ clips, filters: f, left, search, onFilter, onClear }
       aria-label="Clips of this batch"
       className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b border-rule bg-sheet px-5 py-1.5 text-sm"
     >
-      <input
-        ref={search}
-        type="search"
-        aria-label="Search names and notes"
-        placeholder="search"
-        className={`${FIELD} w-24 px-2`}
-        value={f.q}
-        onChange={(e) => onFilter('q', e.target.value)}
-      />
+      <SearchField field={search} value={f.q} onSearch={(q) => onFilter('q', q)} />
       <Choice name="Verdict" value={f.verdict} onChoose={(v) => onFilter('verdict', v)}>
         <option value="">any verdict</option>
         {verdicts.map((v) => (
@@ -116,6 +108,40 @@ export const FilterBar = ({ clips, filters: f, left, search, onFilter, onClear }
   );
 };
 
+/** Letters go into the address when the hand rests: it is not made anew for each. */
+const REST_MS = 90;
+
+const SearchField = ({
+  field,
+  value,
+  onSearch,
+}: {
+  field: RefObject<HTMLInputElement | null>;
+  value: string;
+  onSearch: (text: string) => void;
+}) => {
+  const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
+  // What is typed stands until the address says the same, or something new of its own.
+  const text = typed && typed.over === value ? typed.text : value;
+  const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
+  return (
+    <input
+      ref={field}
+      type="search"
+      aria-label="Search names and notes"
+      placeholder="search"
+      className={`${FIELD} w-24 px-2`}
+      value={text}
+      onChange={(e) => {
+        const next = e.target.value;
+        setTyped({ text: next, over: value });
+        clearTimeout(waiting.current);
+        waiting.current = setTimeout(() => onSearch(next), REST_MS);
+      }}
+    />
+  );
+};
+
 const Choice = ({
   name,
   value,
@@ -129,7 +155,7 @@ const Choice = ({
 }) => (
   <select
     aria-label={name}
-    className={`${FIELD} max-w-[6.7rem] ${value ? 'border-ink' : ''}`}
+    className={`${FIELD} max-w-[7.2rem] ${value ? 'border-ink' : ''}`}
     value={value}
     onChange={(e) => {
       onChoose(e.target.value);

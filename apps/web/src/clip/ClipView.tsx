@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Clip, ClipDetail, ClipFacts } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
@@ -16,6 +16,7 @@ export const ClipView = () => {
     () => [...(batch?.clips ?? [])].sort((a, b) => badness(b) - badness(a)),
     [batch?.clips],
   );
+  const [pictured, setPictured] = useState('');
   const navigate = useNavigate();
   const beside = (by: number): void => {
     const at = clips.findIndex((c) => c.id === clipId);
@@ -28,16 +29,18 @@ export const ClipView = () => {
     { name: 'Back to the batch', keys: 'shift+esc', run: () => void navigate(`/batches/${batchId}`) },
   ]);
   if (error) return <Full role="alert">{sayError(error)}</Full>;
-  // The list knows enough to show the picture while the readings are on their way.
+  // The list knows enough to show the picture, which comes first; the readings are set beside it once it is there.
   const listed = clips.find((c) => c.id === clipId);
-  const clip = detail ?? (listed && withoutReadings(listed));
+  const waits = listed?.state === 'measured' && pictured !== clipId;
+  const clip = waits ? withoutReadings(listed) : (detail ?? (listed && withoutReadings(listed)));
   if (!clip) return <Full>Reading the clip …</Full>;
   if (!clip.facts) return <ClipWaiting clip={clip} />;
   return (
     <OpenClip
       key={clip.id}
       clip={clip as ClipDetail & { facts: ClipFacts }}
-      complete={detail !== undefined}
+      complete={!waits && detail !== undefined}
+      onPicture={setPictured}
       others={clips}
     />
   );

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Clip, ClipDetail, ClipFacts, Defect } from '@bevrin/contract';
 import { api } from '../api/client.js';
@@ -28,6 +28,8 @@ interface Props {
   /** Whether the readings are there, too. */
   readonly complete: boolean;
   readonly others: readonly Clip[];
+  /** Told when the first exact frame of a clip is on the screen, or cannot be. */
+  readonly onPicture: (clipId: string) => void;
 }
 
 /** The defect that a technician wants to see first. */
@@ -37,7 +39,7 @@ const worstDefect = (clip: Clip): Defect =>
 const NO_NOTES: never[] = [];
 
 /** The bench: the picture and its time, with the sheet of what was found beside it. */
-export const OpenClip = ({ clip, complete, others }: Props) => {
+export const OpenClip = ({ clip, complete, others, onPicture }: Props) => {
   const { facts, measurement } = clip;
   const rate = frameRateOf(facts);
   const frames = measurement?.clip.frames ?? facts.frames;
@@ -73,9 +75,22 @@ export const OpenClip = ({ clip, complete, others }: Props) => {
   const look = { channel, viewing: through ? viewing : null, noiseGain };
   const shown = useShown('main', name, look);
   const plain = useShown('plain', bench.split === null ? null : name, { ...look, viewing: null });
-  const onPicture = bench.marks && !playing;
-  const tiles = useTiles(onPicture && selected === 'shake' ? name : null);
-  const contours = useContours(onPicture && selected === 'banding' ? name : null, measurement);
+  const pictured = shown.shown !== null || shown.failed !== null;
+  useEffect(() => {
+    if (!pictured) return;
+    // When it has been painted, not only drawn.
+    let painted: ReturnType<typeof setTimeout> | undefined;
+    const next = requestAnimationFrame(() => (painted = setTimeout(() => onPicture(clip.id))));
+    return () => {
+      cancelAnimationFrame(next);
+      clearTimeout(painted);
+    };
+  }, [pictured, clip.id, onPicture]);
+  const marked = bench.marks && !playing;
+  // The picture first: what is worked out of it waits until it is there.
+  const there = shown.frame === frame && shown.clipId === clip.id ? name : null;
+  const tiles = useTiles(marked && selected === 'shake' ? there : null);
+  const contours = useContours(marked && selected === 'banding' ? there : null, measurement);
 
   const goTo = useCallback(
     (p: Place): void => {
@@ -141,7 +156,7 @@ export const OpenClip = ({ clip, complete, others }: Props) => {
               onDrawn={onDrawn}
               grid={bench.grid}
             >
-              {onPicture && measurement && (
+              {marked && measurement && (
                 <OnPicture
                   defect={selected}
                   measurement={measurement}

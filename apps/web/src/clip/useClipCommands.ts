@@ -4,7 +4,7 @@ import { DEFECTS, type ClipDetail, type ClipFacts, type Defect } from '@bevrin/c
 import { worstMomentOf } from '@bevrin/core/scoring';
 import { SHOWN_CHANNELS, type ShownChannel } from '@bevrin/core/spot';
 import { NOISE_GAIN, SPEEDS } from '../api/bench.js';
-import { useCommands, type Command } from '../parts/commands.js';
+import { useCommands, writing, type Command } from '../parts/commands.js';
 import { CLOSE, type Stage } from './picture/stage.js';
 import { TOOLS, type Drawn, type Tool } from './picture/tools.js';
 import { SHEET_PAGES, type SheetPage } from './Sheet.js';
@@ -192,8 +192,6 @@ const useFindingCommands = ({ clip, playhead, stage, selected, onSelect, onPage 
 export const useHeld = (key: string): boolean => {
   const [held, setHeld] = useState(false);
   useEffect(() => {
-    const writing = (): boolean =>
-      document.activeElement?.matches('input:not([type=checkbox]), textarea, select') === true;
     const down = (e: KeyboardEvent): void => {
       if (e.key === key && !e.ctrlKey && !e.metaKey && !e.altKey && !writing()) setHeld(true);
     };

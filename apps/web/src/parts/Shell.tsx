@@ -1,8 +1,8 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.js';
 import { CommandList } from './CommandList.js';
-import { useCommands } from './commands.js';
+import { useCommands, writing } from './commands.js';
 import { KeySheet } from './KeySheet.js';
 
 /** What stands around every view: where one is, and the sheet of keys. */
@@ -18,6 +18,14 @@ export const Shell = () => {
     { name: 'Go to the batches', keys: 'alt+b', run: () => void navigate('/') },
     { name: 'Go to the delivery specs', keys: 'alt+s', run: () => void navigate('/specs') },
   ]);
+  // Where the question mark lies differs from keyboard to keyboard.
+  useEffect(() => {
+    const asks = (e: KeyboardEvent): void => {
+      if (e.key === '?' && !writing() && !document.querySelector('[role=dialog]')) setKeys(true);
+    };
+    window.addEventListener('keydown', asks);
+    return () => window.removeEventListener('keydown', asks);
+  }, []);
   return (
     <div className="flex h-screen flex-col">
       <header className="flex items-baseline gap-5 border-b border-ink bg-sheet px-5 py-2">

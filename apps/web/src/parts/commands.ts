@@ -37,7 +37,8 @@ const answered = (e: KeyboardEvent): boolean =>
 /** Controls that a person does not write in; keys of the page work there. */
 const NOT_WRITTEN_IN = ['checkbox', 'radio', 'button', 'range'];
 
-const writing = (): boolean => {
+/** Whether keys go into a text. */
+export const writing = (): boolean => {
   const at = document.activeElement;
   return (
     at instanceof HTMLTextAreaElement ||
@@ -103,6 +104,8 @@ const SIGNS: Record<string, string> = {
   bracketleft: '[',
   bracketright: ']',
   delete: 'Del',
+  pagedown: 'Page ↓',
+  pageup: 'Page ↑',
 };
 
 /** A key as it stands on the keyboard. */

@@ -34,7 +34,13 @@ export const ReportView = () => {
   ]);
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[1fr_19rem]">
-      <div ref={scroller} className="min-h-0 overflow-auto bg-desk p-6">
+      <div
+        ref={scroller}
+        tabIndex={0}
+        aria-label="Pages"
+        role="region"
+        className="min-h-0 overflow-auto bg-desk p-6"
+      >
         <PageStack key={of} address={`${of}/out/sheet.pdf`} />
       </div>
       <aside className="overflow-auto border-l border-ink bg-sheet px-4 py-3 text-sm">

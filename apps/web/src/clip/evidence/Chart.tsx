@@ -1,3 +1,4 @@
+import type plotly from 'plotly.js-basic-dist-min';
 import { useEffect, useRef } from 'react';
 
 export interface Curve {
@@ -36,6 +37,16 @@ const AXIS = {
   zeroline: false,
   fixedrange: true,
 } as const;
+
+type Charting = typeof plotly;
+let library: Promise<Charting> | null = null;
+
+/** The picture comes first: the charting library is fetched and started when the page has a moment. */
+const CHARTS_AFTER_MS = 1500;
+const charting = (): Promise<Charting> =>
+  (library ??= new Promise<void>((resolve) =>
+    requestIdleCallback(() => resolve(), { timeout: CHARTS_AFTER_MS }),
+  ).then(async () => (await import('plotly.js-basic-dist-min')).default));
 
 const NONE: readonly never[] = [];
 /** Curves are told apart by the shape of their points and the way they are dashed, not by hue. */
@@ -81,7 +92,7 @@ export const Chart = ({
     const node = root.current;
     if (!node) return;
     let gone = false;
-    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
+    void charting().then((plotly) => {
       if (gone) return;
       const traces = [
         traceOf(curve, 'this', also.length > 0 ? SYMBOLS[0] : 'circle', 'solid'),
@@ -181,8 +192,7 @@ export const Chart = ({
   }, [curve, also, marks, xTitle, yTitle, limit, here]);
   useEffect(() => {
     const node = root.current;
-    return () =>
-      void (node && import('plotly.js-basic-dist-min').then(({ default: plotly }) => plotly.purge(node)));
+    return () => void (node && charting().then((plotly) => plotly.purge(node)));
   }, []);
   return (
     <figure className="mt-3">

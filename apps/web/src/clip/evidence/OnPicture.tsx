@@ -41,7 +41,11 @@ const Label = ({ x, y, children }: { x: number; y: number; children: string }) =
   <text
     x={x}
     y={y}
-    style={{ fontSize: 'calc(12px * var(--px))', strokeWidth: 'calc(3px * var(--px))' }}
+    style={{
+      fontSize: 'calc(12.5px * var(--px))',
+      fontWeight: 600,
+      strokeWidth: 'calc(4px * var(--px))',
+    }}
     stroke="#f4f4f4"
     fill="#141414"
     paintOrder="stroke"
@@ -64,9 +68,15 @@ const Regions = ({
     <g key={i}>
       <Outline>{(s) => <rect x={r.x} y={r.y} width={r.width} height={r.height} {...s} />}</Outline>
       {label && i < few && (
-        <Label x={r.x + r.width} y={r.y}>
-          {label(r)}
-        </Label>
+        <g
+          style={{
+            transform: `translate(calc(${r.x}px + 5px * var(--px)), calc(${r.y}px + 15px * var(--px)))`,
+          }}
+        >
+          <Label x={0} y={0}>
+            {label(r)}
+          </Label>
+        </g>
       )}
     </g>
   ));

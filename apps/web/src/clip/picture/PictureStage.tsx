@@ -61,7 +61,8 @@ export const PictureStage = ({
     >
       <video
         ref={video}
-        src={clip.hasPictures ? `/api/clips/${clip.id}/proxy.mp4` : undefined}
+        // The exact frame comes first; the playing copy is fetched when that is there.
+        src={clip.hasPictures && shown.shown ? `/api/clips/${clip.id}/proxy.mp4` : undefined}
         muted
         playsInline
         preload="auto"

@@ -29,7 +29,7 @@ export const ViewingChoice = ({ onError }: { onError: (text: string) => void }) 
     <Popover.Root>
       <Popover.Trigger
         aria-label="Viewing transform"
-        className={`button max-w-36 truncate ${viewing && through ? 'font-semibold' : ''}`}
+        className={`button w-24 truncate ${viewing && through ? 'font-semibold' : ''}`}
         title="Viewing transform"
       >
         {viewing ? `${through ? '' : 'off: '}${viewingText(viewing)}` : 'Transform'}

@@ -8,3 +8,16 @@ export const pictures = (): Remote<Pictures> =>
   (thread ??= wrap<Pictures>(
     new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'pictures' }),
   ));
+
+const told = new Set<string>();
+/** Frames that were asked for this lately are still with the server. */
+const TOLD_MS = 15_000;
+
+/** A clip that will be opened soon, because somebody points at it: its first frame is decoded already. */
+export const soon = (clipId: string): void => {
+  pictures();
+  if (told.has(clipId)) return;
+  told.add(clipId);
+  setTimeout(() => told.delete(clipId), TOLD_MS);
+  void fetch(`/api/clips/${clipId}/frames/0/expect`, { method: 'POST' }).catch(() => undefined);
+};
