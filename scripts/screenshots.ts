@@ -12,53 +12,78 @@ const openClip = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('link', { name: BATCH }).click();
   await page.getByRole('link', { name }).click();
   await page.getByText(/^frame 0, exact pixels$/).waitFor();
+  await page.getByRole('tab', { name: 'Evidence' }).waitFor();
 };
 
 const lane = (page: Page, name: string): Promise<void> =>
   page.getByRole('group', { name: 'Defects' }).getByRole('button', { name }).click();
 
 const only = process.argv.slice(3);
+const openBatch = async (page: Page): Promise<void> => {
+  await page.goto(address);
+  await page.getByRole('link', { name: BATCH }).click();
+  await page.getByText('TL2_014').first().waitFor();
+};
+const charts = (page: Page): Promise<void> => page.locator('.js-plotly-plot .main-svg').first().waitFor();
+
 const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   batches: async (page) => {
     await page.goto(address);
     await page.getByRole('link', { name: BATCH }).waitFor();
   },
   batch: async (page) => {
-    await page.goto(address);
-    await page.getByRole('link', { name: BATCH }).click();
-    await page.getByText('TL2_014').waitFor();
+    await openBatch(page);
     await page.waitForLoadState('networkidle').catch(() => undefined);
+  },
+  contact: async (page) => {
+    await openBatch(page);
+    await page.keyboard.press('v');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('Shift+ArrowDown');
   },
   'clip-flicker': async (page) => {
     await openClip(page, 'TL2_014');
-    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
-  },
-  'clip-noise-plan': async (page) => {
-    await openClip(page, 'TL2_031');
-    await page.getByRole('tab', { name: /Plan/ }).click();
+    await charts(page);
+    await page.getByText('Rows against time').scrollIntoViewIfNeeded();
   },
   'clip-hot-pixels': async (page) => {
     await openClip(page, 'TL2_047');
-    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('listbox').getByRole('option').nth(3).click();
   },
   'clip-shake': async (page) => {
     await openClip(page, 'TL2_018');
     await lane(page, 'Shake');
-    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+    await page.keyboard.press('n');
+    await charts(page);
   },
   'clip-moire': async (page) => {
     await openClip(page, 'TL2_023');
     await lane(page, 'Moiré');
+    await page.keyboard.press('w');
   },
   'clip-banding': async (page) => {
     await openClip(page, 'TL2_049');
     await lane(page, 'Banding');
-    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+    await charts(page);
   },
   'clip-softness': async (page) => {
-    await openClip(page, 'TL2_041');
-    await lane(page, 'Softness');
-    await page.locator('.js-plotly-plot .main-svg').first().waitFor();
+    await openClip(page, 'TL2_071');
+    await page
+      .getByLabel('Clip to look at beside this one')
+      .selectOption({ label: 'TL2_014_engine_shed_lamps.mp4' });
+    await page.keyboard.press('1');
+    await charts(page);
+  },
+  'clip-patch': async (page) => {
+    await openClip(page, 'TL2_031');
+    await page.keyboard.press('b');
+    await page.keyboard.press('p');
+    await page.mouse.move(470, 150);
+    await page.mouse.down();
+    await page.mouse.move(600, 260, { steps: 4 });
+    await page.mouse.up();
+    await page.getByTestId('patch-reading').getByText('blue σ').waitFor();
   },
   plan: async (page) => {
     await openClip(page, 'TL2_034');
@@ -67,24 +92,34 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByText('Three sizes of plan').waitFor();
   },
   work: async (page) => {
-    await page.goto(address);
-    await page.getByRole('link', { name: BATCH }).click();
+    await openBatch(page);
     await page.getByRole('link', { name: 'Work list' }).click();
     await page.getByRole('columnheader', { name: 'Gain for effort' }).waitFor();
   },
+  report: async (page) => {
+    await openBatch(page);
+    await page.getByRole('link', { name: 'Report' }).click();
+    await page.getByLabel('Of').selectOption({ label: 'TL2_034_signal_box_lamps.mov' });
+    await page.getByRole('region', { name: 'Page 1', exact: true }).waitFor();
+    await page.waitForTimeout(2500); // the page is set
+  },
   'spec-limits': async (page) => {
-    await page.goto(address);
-    await page.getByRole('link', { name: BATCH }).click();
+    await openBatch(page);
     await page.getByRole('link', { name: 'Limits' }).click();
     const fails = page.getByRole('slider', { name: 'Noise: fails above' });
     await fails.focus();
     for (let i = 0; i < 9; i++) await page.keyboard.press('Shift+ArrowRight');
   },
   truth: async (page) => {
-    await page.goto(address);
-    await page.getByRole('link', { name: BATCH }).click();
+    await openBatch(page);
     await page.getByRole('link', { name: 'Truth against reading' }).click();
     await page.getByRole('columnheader', { name: 'Off by' }).waitFor();
+  },
+  commands: async (page) => {
+    await openClip(page, 'TL2_014');
+    await page.keyboard.press('c');
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('frame');
   },
 };
 

@@ -77,6 +77,13 @@ export const FlickerValues = z.strictObject({
     z.strictObject({ lightHz: z.number(), aliasHz: z.number(), steadyShuttersSec: z.array(z.number()) }),
   ),
   spectrum: z.array(z.strictObject({ frequencyHz: z.number(), amplitudePct: Percent })),
+  /** Where there are rolling bars: light of each row band, from the top, about its slow course, over the first seconds. */
+  rows: z
+    .strictObject({
+      startFrame: z.int().nonnegative(),
+      lightPct: z.array(z.array(z.number().nullable())),
+    })
+    .optional(),
 });
 export type FlickerValues = z.infer<typeof FlickerValues>;
 

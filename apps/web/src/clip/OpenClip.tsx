@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Clip, ClipDetail, ClipFacts, Defect } from '@bevrin/contract';
+import type { Clip, ClipDetail, ClipFacts, Defect, Region } from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { frameRateOf } from '../parts/format.js';
 import { Hatches } from '../parts/severity.js';
@@ -100,6 +100,16 @@ export const OpenClip = ({ clip, complete, others, onPicture }: Props) => {
     },
     [go, stage],
   );
+  const toEdge = useCallback(
+    ({ x, y, width, height, startFrame, endFrame }: Region): void => {
+      if (frame < startFrame || frame > endFrame) go(startFrame);
+      const middle = y + height / 2;
+      stage.goTo(x + width / 2, middle, 1);
+      setDrawn({ tool: 'line', from: [x, middle], to: [x + width, middle] });
+      setPage('overrule');
+    },
+    [frame, go, stage],
+  );
   const onDrawn = useCallback(
     (what: Drawn): void => {
       setDrawn(what);
@@ -189,6 +199,7 @@ export const OpenClip = ({ clip, complete, others, onPicture }: Props) => {
           overruling={overruling}
           chosenPlace={place?.number ?? null}
           onPlace={goTo}
+          onEdge={toEdge}
           onGo={go}
         />
       </div>

@@ -1,7 +1,7 @@
 import { Tabs } from 'radix-ui';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
-import type { ClipDetail, ClipFacts, ClipPlan, Defect, Measurement } from '@bevrin/contract';
+import type { ClipDetail, ClipFacts, ClipPlan, Defect, Measurement, Region } from '@bevrin/contract';
 import { Verdict } from '../parts/Verdict.js';
 import { ClipWaiting } from './ClipWaiting.js';
 import { EvidenceSheet } from './evidence/EvidenceSheet.js';
@@ -42,6 +42,7 @@ interface Props {
   readonly overruling: Overruling;
   readonly chosenPlace: number | null;
   readonly onPlace: (place: Place) => void;
+  readonly onEdge: (region: Region) => void;
   readonly onGo: (frame: number) => void;
 }
 

@@ -1,5 +1,13 @@
 import { useMemo, useState, type FormEvent } from 'react';
-import { DEFECT_NAMES, type ClipDetail, type Defect, type Finding, type Measurement } from '@bevrin/contract';
+import {
+  DEFECT_NAMES,
+  type ClipDetail,
+  type Defect,
+  type Finding,
+  type FlickerValues,
+  type Measurement,
+  type Region,
+} from '@bevrin/contract';
 import { findingName } from '../../parts/names.js';
 import { frameRateOf } from '../../parts/format.js';
 import { Take } from '../overrule/OverruleSheet.js';
@@ -10,6 +18,7 @@ import { figuresOf } from './figures.js';
 import { PatternTable } from './PatternTable.js';
 import type { Place } from './places.js';
 import { PlaceTable } from './PlaceTable.js';
+import { RowsImage } from './RowsImage.js';
 import { SoftTable } from './SoftTable.js';
 
 interface Props {
@@ -22,6 +31,8 @@ interface Props {
   readonly disputed: ReadonlySet<string>;
   readonly onGo: (frame: number) => void;
   readonly onPlace: (place: Place) => void;
+  /** Goes to an edge, and lays a line across it. */
+  readonly onEdge: (region: Region) => void;
 }
 
 /** All that was read about one defect, and what makes it believable. */
@@ -34,6 +45,7 @@ export const EvidenceSheet = ({
   disputed,
   onGo,
   onPlace,
+  onEdge,
 }: Props) => {
   const { measurement, judgement } = clip;
   const reading = measurement.readings[defect];
@@ -58,12 +70,34 @@ export const EvidenceSheet = ({
       {defect === 'hotPixels' && (
         <PlaceTable measurement={measurement} chosen={chosenPlace} onChoose={onPlace} />
       )}
-      {defect === 'softness' && <SoftTable measurement={measurement} onGo={onGo} />}
+      {defect === 'softness' && (
+        <>
+          {reading.regions.length > 0 && (
+            <Take onClick={() => onEdge(sharpestOf(reading.regions))}>Look at the sharpest edge</Take>
+          )}
+          <SoftTable measurement={measurement} onGo={onGo} />
+        </>
+      )}
+      {defect === 'flicker' && measurement.readings.flicker.state === 'measured' && (
+        <Rows values={measurement.readings.flicker.values} clip={clip} frame={frame} onGo={onGo} />
+      )}
       {defect === 'moire' && <PatternTable clip={clip} frame={frame} onGo={onGo} />}
       <Curves defect={defect} measurement={measurement} finding={findings[0]} frame={frame} onGo={onGo} />
     </div>
   );
 };
+
+/** Where the picture is sharpest, by the measure. */
+const sharpestOf = (regions: readonly Region[]): Region =>
+  regions.reduce((best, r) => (r.strength < best.strength ? r : best));
+
+const Rows = ({
+  values: { rows },
+  clip,
+  frame,
+  onGo,
+}: { values: FlickerValues } & Pick<Props, 'clip' | 'frame' | 'onGo'>) =>
+  rows ? <RowsImage rows={rows} rate={frameRateOf(clip.measurement.clip)} frame={frame} onGo={onGo} /> : null;
 
 const Because = ({
   finding,

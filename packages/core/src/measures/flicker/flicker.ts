@@ -77,14 +77,15 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       );
     const frameRate = rationalToNumber(this.clip.frameRate);
     const light = new Array<number | null>(this.steps.length).fill(null);
-    const shots: ShotFlicker[] = [];
+    const shots: SeenShot[] = [];
     for (const { startFrame, endFrame } of this.ground.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
       const about = (curve: Float64Array): Float64Array => withoutTrend(curve, frameRate);
-      const shot = analyseShot(curves.map(about), error.map(about), frameRate);
+      const bands = curves.map(about);
+      const shot = analyseShot(bands, error.map(about), frameRate);
       if (!shot) continue;
-      shots.push(shot);
+      shots.push({ ...shot, startFrame, bands });
       (hasBars(shot) ? shot.middle : shot.light).forEach(
         (v, i) =>
           (light[startFrame + i] = Number.isNaN(v)
@@ -101,6 +102,12 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       ? 'The picture is too dark, too bright or too blank, or everything in it moves: its light cannot be followed.'
       : `No shot of the clip is long enough: at least ${LEAST_FRAMES} frames between cuts are needed.`;
   }
+}
+
+/** A shot with the light of its row bands, about its slow course. */
+interface SeenShot extends ShotFlicker {
+  readonly startFrame: number;
+  readonly bands: readonly Float64Array[];
 }
 
 interface BandCurves {
@@ -153,11 +160,21 @@ const flashesIn = (steps: readonly BandSteps[]): ReadonlySet<number> => {
 
 const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
 const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && shot.regular && shot.bars !== 0;
-const worst = (shots: readonly ShotFlicker[]): ShotFlicker =>
+const worst = (shots: readonly SeenShot[]): SeenShot =>
   shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
+/** More frames of rows than this are not shown. */
+const ROWS_SHOWN = 200;
+
+const rowsOf = ({ startFrame, bands }: SeenShot): NonNullable<FlickerValues['rows']> => ({
+  startFrame,
+  lightPct: bands.map((band) =>
+    Array.from(band.subarray(0, ROWS_SHOWN), (v) => (Number.isNaN(v) ? null : Math.round(1e4 * v) / 100)),
+  ),
+});
+
 const reading = (
-  shot: ShotFlicker,
+  shot: SeenShot,
   light: (number | null)[],
   steps: readonly BandSteps[],
   frameRate: number,
@@ -185,6 +202,7 @@ const reading = (
       barDriftPerSec: bars ? round(shot.frequencyHz / shot.bars) : null,
       lampHz: regular ? lampsFor(shot.frequencyHz, frameRate, clipSec) : [],
       spectrum: thinned(shot),
+      ...(bars && { rows: rowsOf(shot) }),
     },
     series: { lightPct: light },
     regions: [],
