@@ -25,16 +25,17 @@ export const Waivers = ({ findings, hopeless, decided, frozen, onDecide }: Props
       {open.map((f) => {
         const key = `${f.defect} ${f.reading}`;
         const waived = decided.waived.find((w) => w.defect === f.defect && w.reading === f.reading);
+        const disputed = decided.disputed.find((w) => w.defect === f.defect && w.reading === f.reading);
         const lost = hopeless.find((h) => h.defect === f.defect && h.reading === f.reading);
         return (
           <div key={key} className="border-b border-hair py-1">
             <p className="flex items-baseline gap-2">
-              <span className={waived ? 'line-through' : 'font-semibold'}>{findingName(f)}</span>
+              <span className={waived || disputed ? 'line-through' : 'font-semibold'}>{findingName(f)}</span>
               <span>{amount(f.value, f.unit)}</span>
               <span className="ml-auto">
                 <Verdict verdict={f.verdict} />
               </span>
-              {!waived && (
+              {!waived && !disputed && (
                 <button
                   className="button"
                   aria-label={`Waive ${findingName(f)}`}
@@ -46,6 +47,7 @@ export const Waivers = ({ findings, hopeless, decided, frozen, onDecide }: Props
               )}
             </p>
             {waived && <p>Waived: {waived.reason}</p>}
+            {disputed && <p>No defect: {disputed.reason}</p>}
             {lost && (
               <p>
                 <b className="font-semibold">Cannot be repaired, {lost.instead}.</b> {lost.because}

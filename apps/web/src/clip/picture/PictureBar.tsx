@@ -92,7 +92,7 @@ const BesideChoice = ({ others, besideId, onBeside }: Pick<Props, 'others' | 'be
       e.target.blur();
     }}
   >
-    <option value="">no other clip beside it</option>
+    <option value="">alone</option>
     {others.map((c) => (
       <option key={c.id} value={c.id}>
         {c.name}

@@ -2,7 +2,7 @@ import type { Shape } from '@bevrin/contract';
 
 /** What the pointer does on the picture. */
 export const TOOLS = {
-  look: 'Move and look',
+  look: 'Move',
   patch: 'Draw a flat patch',
   mask: 'Mask a rectangle',
   polygon: 'Mask a polygon',

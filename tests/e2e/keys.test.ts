@@ -1,0 +1,132 @@
+import { expect } from 'chai';
+import { resolve } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import type { Batch, ClipPlan, DeliverySpec } from '@bevrin/contract';
+import { startBrowser } from '../../scripts/setup/browser.js';
+import { measurementWith } from '../support/measurement.js';
+import { startTestServer, type TestServer } from '../support/test-server.js';
+
+const MOST_TABS = 120;
+
+/** From the list of batches to the report without a pointer, not once. */
+describe('without a pointer', function () {
+  this.timeout(180_000);
+  let server: TestServer;
+  let browser: Browser;
+  let page: Page;
+  let batch: Batch;
+  let nightId = '';
+
+  before(async () => {
+    server = await startTestServer(resolve('apps/web/dist'));
+    const [hd] = (await server.get<DeliverySpec[]>('/specs')).filter((s) => s.id === 'broadcast-hd');
+    const house: DeliverySpec = {
+      ...hd,
+      id: 'house',
+      name: 'House',
+      requires: {},
+      limits: hd.limits.filter((l) => ['noise', 'flicker'].includes(l.defect)),
+    };
+    await server.send('POST', '/specs', { spec: house, replaces: null });
+    batch = (await server.send('POST', '/batches', { name: 'Reel 12', specId: 'house' })).body as Batch;
+    const night = await server.seed(
+      batch.id,
+      'A001 night.mov',
+      measurementWith({
+        noise: { lumaPct: 2.1 },
+        flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' },
+      }),
+    );
+    nightId = night.id;
+    await server.seed(batch.id, 'A002 grainy.mov', measurementWith({ noise: { lumaPct: 2.05 } }));
+    browser = await startBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(30_000);
+  });
+  after(async () => {
+    await browser?.close();
+    await server?.stop();
+  });
+
+  /** Presses Tab until the control of this name has the focus. */
+  const tabTo = async (name: RegExp): Promise<void> => {
+    for (let i = 0; i < MOST_TABS; i++) {
+      await page.keyboard.press('Tab');
+      const here = await page.evaluate(() => {
+        const at = document.activeElement;
+        const label = at instanceof HTMLInputElement ? at.labels?.[0]?.textContent : null;
+        return at?.getAttribute('aria-label') ?? label ?? at?.textContent ?? '';
+      });
+      if (name.test(here)) return;
+    }
+    throw new Error(`no control called ${name} was reached by ${MOST_TABS} tabs`);
+  };
+  const press = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) await page.keyboard.press(key);
+  };
+
+  it('moves a limit, sees what it does, and saves it', async () => {
+    await page.goto(server.url);
+    await page.getByText('Reel 12').waitFor();
+    await tabTo(/^Reel 12$/);
+    await press('Enter');
+    await page.getByRole('row').filter({ hasText: 'A001' }).waitFor();
+    await press('Shift+L');
+    await page.getByText('No clip changes its verdict.').waitFor();
+    await tabTo(/^Noise: fails above$/);
+    await press('ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight');
+    await page.getByText('1 clip changes its verdict:').waitFor();
+    await tabTo(/^Save as version 2$/);
+    await press('Enter');
+    await page.getByText('version 2', { exact: true }).waitFor();
+  });
+
+  it('opens the worst clip and goes from finding to finding', async () => {
+    await press('Alt+b');
+    await page.getByRole('heading', { name: 'Batches' }).waitFor();
+    await tabTo(/^Reel 12$/);
+    await press('Enter');
+    await page.getByRole('row').filter({ hasText: 'A001' }).waitFor();
+    await press('ArrowDown', 'Enter');
+    await page.getByText(/^Flicker of 6 % is above the fail limit/).waitFor();
+    await press('n');
+    await page.getByText(/^Noise of 2\.1 %/).waitFor();
+  });
+
+  it('decides on the plan, and approves it', async () => {
+    await press('d');
+    await page.getByRole('heading', { name: 'Repair plan' }).waitFor();
+    await tabTo(/Your name/);
+    await page.keyboard.type('R. Hale');
+    await tabTo(/^Step 1: Deflicker/);
+    await press('Alt+ArrowDown');
+    await page.getByText('Reduce noise stands before Deflicker.').waitFor();
+    await press('Control+z');
+    await page.getByRole('article', { name: 'Step 1: Deflicker' }).waitFor();
+    await tabTo(/^Waive Noise$/);
+    await press('Enter');
+    await page.getByLabel('Why Noise is waived').waitFor();
+    await page.keyboard.type('Agreed with the director.');
+    await press('Enter');
+    await page.getByText('Waived: Agreed with the director.', { exact: true }).waitFor();
+    await press('Control+Enter');
+    await page.getByText('approved by').waitFor();
+    const { decided } = await server.get<ClipPlan>(`/clips/${nightId}/plan`);
+    expect(decided.approved?.who).to.equal('R. Hale');
+    expect(decided.waived.map((w) => w.defect)).to.deep.equal(['noise']);
+  });
+
+  it('looks at the work list, and at the report as it prints', async () => {
+    await press('Shift+W');
+    await page.getByRole('row').filter({ hasText: 'A002 grainy.mov' }).waitFor();
+    await press('Escape');
+    await page.getByRole('row').filter({ hasText: 'A001' }).waitFor();
+    await press('Shift+R');
+    const text = page.getByRole('region', { name: 'Page 1', exact: true });
+    await text.getByText(/A001 night\.mov/).waitFor({ state: 'attached' });
+    await press('ArrowDown', 'ArrowDown');
+    await page.waitForURL(/clip=/);
+    await text.getByText(/A002 grainy\.mov/).waitFor({ state: 'attached' });
+    expect(await text.innerText()).to.contain('Reduce noise');
+  });
+});
