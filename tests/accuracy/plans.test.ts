@@ -1,4 +1,8 @@
 import { expect } from 'chai';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { scoreMeasurement } from '@bevrin/core';
 import { measureClip, shippedSpecs } from '@bevrin/media';
 import { renderStudy, scatterFaults, type StudyClip } from '@bevrin/rig';
@@ -92,6 +96,22 @@ describe('plans for drawn clips', function () {
     expect(window)
       .to.be.at.least(frames * (1 - WITHIN))
       .and.to.be.at.most(frames + 2);
+  });
+
+  it('scale a blown-up clip back to the size that its detail has', async () => {
+    const { path } = await renderStudy({ ...base, seed: 944, noisePct: [0.2, 0.2, 0.2] });
+    const folder = mkdtempSync(join(tmpdir(), 'bevrin-blown-up-'));
+    const blownUp = join(folder, 'blown up.mkv');
+    const { status, stderr } = spawnSync(
+      'ffmpeg',
+      ['-v', 'error', '-i', path, '-vf', 'scale=960:540:flags=bicubic', '-c:v', 'ffv1', blownUp],
+      { encoding: 'utf8' },
+    );
+    expect(status, stderr).to.equal(0);
+    const spec = (await shippedSpecs()).get('broadcast-hd')!;
+    const { plan } = scoreMeasurement(await measureClip(blownUp), spec);
+    rmSync(folder, { recursive: true });
+    expect(Number(step(plan, 'sharpen').settings.nativeScale)).to.be.closeTo(0.5, WITHIN * 0.5);
   });
 
   it('straighten rows by the time that the sensor takes for one', async () => {

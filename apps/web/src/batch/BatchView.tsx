@@ -130,7 +130,9 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
             onFilter={filter}
             onClear={clear}
           />
-          <Matrix clips={shown} cursor={cursor} onChoose={selection.choose} />
+          {shown.filter((c) => c.summary).length > 1 && (
+            <Matrix clips={shown} cursor={cursor} onChoose={selection.choose} />
+          )}
           {shown.length === 0 ? (
             <Full>No clip is left by this filter.</Full>
           ) : contact ? (

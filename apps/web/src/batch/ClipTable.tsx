@@ -6,6 +6,7 @@ import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
 import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
+import { Poster } from '../parts/Poster.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
 import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
@@ -109,14 +110,7 @@ const ClipRow = ({
     className={`${COLUMNS} h-full border-b border-hair ${current ? 'bg-slip outline-2 -outline-offset-2 outline-ink' : ''}`}
   >
     <span role="cell" className="block h-[62px] w-[110px] bg-well">
-      {clip.hasPictures && (
-        <img
-          src={`/api/clips/${clip.id}/poster.jpg`}
-          alt=""
-          loading="lazy"
-          className="h-full w-full object-contain"
-        />
-      )}
+      <Poster clip={clip} />
     </span>
     <span role="cell" className="min-w-0">
       <Link

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { Clip } from '@bevrin/contract';
 import { DEFECTS, fillOf, findingFor } from '../parts/severity.js';
 import { useSize } from '../parts/useSize.js';
+import { Poster } from '../parts/Poster.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
 import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
@@ -93,14 +94,7 @@ const Tile = ({ clip, batchId, selection }: { clip: Clip; batchId: string; selec
       style={{ width: TILE_WIDTH - 8, height: TILE - 8 }}
     >
       <span className="block h-[100px] bg-well">
-        {clip.hasPictures && (
-          <img
-            src={`/api/clips/${clip.id}/poster.jpg`}
-            alt=""
-            loading="lazy"
-            className="h-full w-full object-contain"
-          />
-        )}
+        <Poster clip={clip} />
       </span>
       <Link
         to={`/batches/${batchId}/clips/${clip.id}`}

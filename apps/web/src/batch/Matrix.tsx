@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState, type MouseEvent } from 'react';
 import { DEFECT_NAMES, DEFECTS, type Clip } from '@bevrin/contract';
 import { useSize } from '../parts/useSize.js';
+import { hatchFor, INK } from '../parts/hatch.js';
 import { findingFor } from '../parts/severity.js';
 
 const LANE = 15;
@@ -9,7 +10,6 @@ const GUTTER = 112;
 const WIDEST = 56;
 /** Below this width a bar is a line, and a hatch would be noise. */
 const THIN = 5;
-const INK = '#141414';
 
 interface Props {
   readonly clips: readonly Clip[];
@@ -77,7 +77,7 @@ const draw = (
 ): void => {
   const { width } = pen.canvas;
   pen.clearRect(0, 0, width, DEFECTS.length * LANE);
-  const hatch = hatched(pen);
+  const hatch = hatchFor(pen);
   const at = clips.findIndex((c) => c.id === cursor);
   if (at >= 0) {
     pen.fillStyle = '#fafafa';
@@ -110,22 +110,4 @@ const draw = (
       }
     });
   });
-};
-
-const hatched = (pen: CanvasRenderingContext2D): CanvasPattern | string => {
-  const tile = document.createElement('canvas');
-  tile.width = tile.height = 4;
-  const t = tile.getContext('2d');
-  if (!t) return '#6a6a6a';
-  t.fillStyle = '#e2e2e2';
-  t.fillRect(0, 0, 4, 4);
-  t.strokeStyle = INK;
-  t.lineWidth = 1.2;
-  t.beginPath();
-  for (const shift of [-4, 0, 4]) {
-    t.moveTo(shift, 4);
-    t.lineTo(shift + 4, 0);
-  }
-  t.stroke();
-  return pen.createPattern(tile, 'repeat') ?? '#6a6a6a';
 };

@@ -23,16 +23,21 @@ export const ClipView = () => {
     const next = clips[at + by];
     if (at >= 0 && next) void navigate(`/batches/${batchId}/clips/${next.id}`);
   };
-  useCommands('Clips', [
-    { name: 'Next clip, less bad', keys: 'shift+down', run: () => beside(1) },
-    { name: 'Previous clip, worse', keys: 'shift+up', run: () => beside(-1) },
-    { name: 'Back to the batch', keys: 'shift+esc', run: () => void navigate(`/batches/${batchId}`) },
-  ]);
-  if (error) return <Full role="alert">{sayError(error)}</Full>;
   // The list knows enough to show the picture, which comes first; the readings are set beside it once it is there.
   const listed = clips.find((c) => c.id === clipId);
   const waits = listed?.state === 'measured' && pictured !== clipId;
   const clip = waits ? withoutReadings(listed) : (detail ?? (listed && withoutReadings(listed)));
+  useCommands('Clips', [
+    { name: 'Next clip, less bad', keys: 'shift+down', run: () => beside(1) },
+    { name: 'Previous clip, worse', keys: 'shift+up', run: () => beside(-1) },
+    {
+      name: 'Back to the batch',
+      // On the bench Esc puts the pencil away first.
+      keys: clip?.facts ? 'shift+esc' : 'esc',
+      run: () => void navigate(`/batches/${batchId}`),
+    },
+  ]);
+  if (error) return <Full role="alert">{sayError(error)}</Full>;
   if (!clip) return <Full>Reading the clip …</Full>;
   if (!clip.facts) return <ClipWaiting clip={clip} />;
   return (

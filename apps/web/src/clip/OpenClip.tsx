@@ -39,8 +39,10 @@ const worstDefect = (clip: Clip): Defect =>
 const NO_NOTES: never[] = [];
 
 /** The bench: the picture and its time, with the sheet of what was found beside it. */
-export const OpenClip = ({ clip, complete, others, onPicture }: Props) => {
-  const { facts, measurement } = clip;
+export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => {
+  const facts = useSame(told.facts);
+  const clip = useMemo(() => ({ ...told, facts }), [told, facts]);
+  const { measurement } = clip;
   const rate = frameRateOf(facts);
   const frames = measurement?.clip.frames ?? facts.frames;
   const [bench, set] = useBench();
@@ -216,4 +218,10 @@ export const OpenClip = ({ clip, complete, others, onPicture }: Props) => {
       />
     </main>
   );
+};
+
+/** The same object as long as it says the same: news about a clip must not fetch its picture again. */
+const useSame = (facts: ClipFacts): ClipFacts => {
+  const text = JSON.stringify(facts);
+  return useMemo(() => JSON.parse(text) as ClipFacts, [text]);
 };

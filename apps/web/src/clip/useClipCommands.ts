@@ -44,7 +44,7 @@ const TOOL_KEYS: Partial<Record<Tool, string>> = {
 };
 const CLOSER = 1.5;
 /** A place smaller than this share of the picture is gone close to. */
-const SMALL_SHARE = 0.04;
+const SMALL_SHARE = 0.005;
 
 /** Everything that can be done on the bench, by keys and from the list of commands. */
 export const useClipCommands = (reach: Reach): void => {

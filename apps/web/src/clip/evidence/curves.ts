@@ -15,6 +15,9 @@ export interface EvidenceCurve {
   readonly overTime: boolean;
 }
 
+/** More names than this on a chart would lie over one another. */
+const MOST_MARKS = 12;
+
 const cache = new WeakMap<Measurement, Map<Defect, readonly EvidenceCurve[]>>();
 
 /** The charts that belong to a reading. Worked out once for each measurement, so that a chart is only drawn when it changes. */
@@ -113,6 +116,10 @@ const drawn = (defect: Defect, { clip, readings }: Measurement): readonly Eviden
           x: shake.values.spectrum.map((p) => p.frequencyHz),
           y: shake.values.spectrum.map((p) => p.amplitudePx),
         },
+        marks:
+          shake.values.dominantHz === null
+            ? []
+            : [{ at: shake.values.dominantHz, name: `${shake.values.dominantHz.toFixed(1)} Hz` }],
         overTime: false,
       },
     ];
@@ -146,6 +153,14 @@ const drawn = (defect: Defect, { clip, readings }: Measurement): readonly Eviden
       },
     ];
   if (defect === 'softness' && softness.state === 'measured')
-    return [overTime('Fine detail against the frames about it', 'detail, %', softness.series.detailPct)];
+    return [
+      {
+        ...overTime('Fine detail against the frames about it', 'detail, %', softness.series.detailPct),
+        marks: softness.values.softFrames.slice(0, MOST_MARKS).map((r, i) => ({
+          at: (r.startFrame + r.endFrame) / 2 / rate,
+          name: i === 0 ? 'soft' : '',
+        })),
+      },
+    ];
   return [];
 };

@@ -1,5 +1,6 @@
 import { useLayoutEffect, useRef, type PointerEvent } from 'react';
 import type { ClipFacts } from '@bevrin/contract';
+import { Outline } from './Outline.js';
 import { useStage, type Stage } from './stage.js';
 import type { ShownFrame } from './useShown.js';
 import { seenPart } from './view.js';
@@ -42,24 +43,17 @@ export const SmallMap = ({ clip, stage, shown }: Props) => {
     >
       <canvas ref={canvas} width={WIDE} height={tall} role="img" aria-label={`${clip.name}, small`} />
       <svg className="absolute inset-0 h-full w-full" aria-hidden>
-        <rect
-          x={part.x * k}
-          y={part.y * k}
-          width={Math.max(2, part.width * k)}
-          height={Math.max(2, part.height * k)}
-          fill="none"
-          stroke="#f4f4f4"
-          strokeWidth={3}
-        />
-        <rect
-          x={part.x * k}
-          y={part.y * k}
-          width={Math.max(2, part.width * k)}
-          height={Math.max(2, part.height * k)}
-          fill="none"
-          stroke="#141414"
-          strokeWidth={1.25}
-        />
+        <Outline>
+          {(stroke) => (
+            <rect
+              x={part.x * k}
+              y={part.y * k}
+              width={Math.max(2, part.width * k)}
+              height={Math.max(2, part.height * k)}
+              {...stroke}
+            />
+          )}
+        </Outline>
       </svg>
     </div>
   );

@@ -1,6 +1,7 @@
 import { DEFECTS, type Defect, type Finding, type FrameNote, type Measurement } from '@bevrin/contract';
 import { strengthOf, worstMomentOf } from '@bevrin/core/scoring';
 import { timeText } from '../../parts/format.js';
+import { hatchFor, INK } from '../../parts/hatch.js';
 import type { InOut } from '../Transport.js';
 import { columnsOf, figuresOn, type TimeWindow } from './window.js';
 
@@ -9,7 +10,6 @@ export const RULER = 19;
 export const LANE = 19;
 export const TALL = STRIP + RULER + DEFECTS.length * LANE;
 
-const INK = '#141414';
 const RULE = '#9b9b9b';
 const HAIR = '#bcbcbc';
 const SOFT = '#454545';
@@ -128,6 +128,29 @@ const drawInOut = (
   }
 };
 
+interface Lane {
+  readonly strength: readonly (number | null)[];
+  /** What fills the height of the lane. */
+  readonly span: number;
+}
+
+const known = new WeakMap<Measurement, Partial<Record<Defect, Lane>>>();
+
+/** What the lanes draw, worked out once for each measurement: a long clip is redrawn with every turn of the wheel. */
+const lanesOf = (measurement: Measurement): Partial<Record<Defect, Lane>> => {
+  const before = known.get(measurement);
+  if (before) return before;
+  const lanes: Partial<Record<Defect, Lane>> = {};
+  for (const defect of DEFECTS) {
+    const strength = strengthOf(measurement.readings, defect);
+    if (!strength) continue;
+    const span = strength.reduce<number>((most, v) => Math.max(most, v ?? 0), SPANS[defect] ?? 1);
+    lanes[defect] = { strength, span };
+  }
+  known.set(measurement, lanes);
+  return lanes;
+};
+
 const drawLane = (
   pen: CanvasRenderingContext2D,
   width: number,
@@ -146,11 +169,11 @@ const drawLane = (
   const finding = findings.find((f) => f.defect === defect);
   const floor = top + LANE - 1;
   const room = LANE - 3;
-  const strength = strengthOf(measurement.readings, defect);
+  const lane = lanesOf(measurement)[defect];
   pen.fillStyle = inkOf(pen, finding);
-  if (strength) {
+  if (lane) {
+    const { strength, span } = lane;
     const columns = columnsOf(strength, window, Math.max(1, Math.round(width)));
-    const span = Math.max(SPANS[defect] ?? 1, ...strength.map((v) => v ?? 0));
     columns.forEach((v, c) => {
       if (v === null) return;
       const tall = (v / span) * room;
@@ -211,19 +234,5 @@ const outline = (
 const inkOf = (pen: CanvasRenderingContext2D, finding: Finding | undefined): string | CanvasPattern => {
   if (finding?.verdict === 'fail') return INK;
   if (finding?.verdict !== 'marginal') return '#c4c4c4';
-  const tile = document.createElement('canvas');
-  tile.width = tile.height = 4;
-  const t = tile.getContext('2d');
-  if (!t) return '#7d7d7d';
-  t.fillStyle = '#e2e2e2';
-  t.fillRect(0, 0, 4, 4);
-  t.strokeStyle = INK;
-  t.lineWidth = 1.1;
-  t.beginPath();
-  for (const shift of [-4, 0, 4]) {
-    t.moveTo(shift, 4);
-    t.lineTo(shift + 4, 0);
-  }
-  t.stroke();
-  return pen.createPattern(tile, 'repeat') ?? '#7d7d7d';
+  return hatchFor(pen);
 };
