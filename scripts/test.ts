@@ -11,28 +11,36 @@ interface Tally {
 }
 
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
-const SUITES: [name: string, args: string[]][] = [
+type Suite = readonly [name: string, args: readonly string[]];
+
+/** Stages follow one another; the suites of one run side by side, because each of these mostly waits for one process. */
+const STAGES: readonly (readonly Suite[])[] = [
   [
-    'unit and accuracy tests',
     [
-      '--parallel',
-      '--jobs',
-      '2',
-      'tests/accuracy/**/*.test.ts',
-      'packages/**/*.test.ts',
-      'apps/web/**/*.test.ts',
-      'apps/cli/**/*.test.ts',
+      'unit and accuracy tests',
+      [
+        '--parallel',
+        '--jobs',
+        '2',
+        'tests/accuracy/**/*.test.ts',
+        'packages/**/*.test.ts',
+        'apps/web/**/*.test.ts',
+        'apps/cli/**/*.test.ts',
+      ],
     ],
   ],
-  ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
-  ['browser tests', ['tests/e2e/**/*.test.ts']],
+  [
+    ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
+    ['browser tests', ['tests/e2e/**/*.test.ts']],
+  ],
 ];
 
-/** Runs a command with its output shown, and returns what it printed. */
+/** Runs a command and returns what it printed, which is shown at once unless it is to be quiet. */
 const run = (
   command: string,
   args: readonly string[],
   environment: NodeJS.ProcessEnv = {},
+  quiet = false,
 ): Promise<{ code: number; output: string }> =>
   new Promise((done) => {
     const child = spawn(command, args, {
@@ -42,7 +50,7 @@ const run = (
     let output = '';
     child.stdout.setEncoding('utf8').on('data', (text: string) => {
       output += text;
-      process.stdout.write(text);
+      if (!quiet) process.stdout.write(text);
     });
     child.once('close', (code) => done({ code: code ?? 1, output }));
   });
@@ -62,9 +70,12 @@ const suite = async (
   args: readonly string[],
   environment: NodeJS.ProcessEnv,
   tally: Tally,
+  alone: boolean,
 ): Promise<void> => {
-  console.log(`\n— ${name}`);
-  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment);
+  if (alone) console.log(`\n— ${name}`);
+  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment, !alone);
+  // What runs beside others is shown in one piece.
+  if (!alone) console.log(`\n— ${name}\n${output}`);
   const failed = countIn(output, 'failing');
   tally.passed += countIn(output, 'passing');
   // A runner that died has failed, whatever it counted.
@@ -82,7 +93,8 @@ await runCommand(async (undoing) => {
   undoing.add(() => postgres.stop());
   await buildWeb();
   const environment = { NODE_OPTIONS: '--import tsx', TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' };
-  for (const [name, args] of SUITES) await suite(name, args, environment, tally);
+  for (const stage of STAGES)
+    await Promise.all(stage.map(([name, args]) => suite(name, args, environment, tally, stage.length === 1)));
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   return tally.failed === 0 ? 0 : 1;
 });

@@ -1,40 +1,30 @@
 import { expect } from 'chai';
 import { copyFile } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
-import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
-import { startTestServer, type TestServer } from '../support/test-server.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
 
 /** The day of a technician, from the list to the approved plan. */
 describe('the bench', function () {
   this.timeout(180_000);
+  const open = onPages();
   let server: TestServer;
-  let browser: Browser;
   let page: Page;
   let batch: Batch;
   let noisy: Clip;
-  const faults: string[] = [];
 
   before(async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
+    ({ server, page } = await open());
     batch = (await server.send('POST', '/batches', { name: 'Reel 9', specId: 'broadcast-hd' })).body as Batch;
     for (const name of ['noisy', 'clean'] as const)
       await copyFile(await clipFile(name), join(server.media, `A00${name === 'noisy' ? 1 : 2} ${name}.mp4`));
     const { body } = await server.send('POST', `/batches/${batch.id}/clips`, { path: server.media });
     for (const { id } of (body as { added: Clip[] }).added) await server.settled(id);
     noisy = (body as { added: Clip[] }).added.find((c) => c.name.includes('noisy'))!;
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(60_000);
-    page.on('pageerror', (error) => faults.push(error.message));
   });
-  after(async () => {
-    await browser?.close();
-    await server?.stop();
-  });
-  afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
 
   const detail = (): Promise<ClipDetail> => server.get<ClipDetail>(`/clips/${noisy.id}`);
   const lumaOf = ({ measurement }: Pick<ClipDetail, 'measurement'>): number => {

@@ -1,51 +1,23 @@
 import { expect } from 'chai';
-import { resolve } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
-import type { Batch, ClipPlan, DeliverySpec } from '@bevrin/contract';
-import { startBrowser } from '../../scripts/setup/browser.js';
-import { measurementWith } from '../support/measurement.js';
-import { startTestServer, type TestServer } from '../support/test-server.js';
+import type { Page } from 'playwright-core';
+import type { ClipPlan } from '@bevrin/contract';
+import { openHouseBatch } from '../support/house-batch.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
 
 const MOST_TABS = 120;
 
 /** From the list of batches to the report without a pointer, not once. */
 describe('without a pointer', function () {
   this.timeout(180_000);
+  const open = onPages();
   let server: TestServer;
-  let browser: Browser;
   let page: Page;
-  let batch: Batch;
   let nightId = '';
 
   before(async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
-    const [hd] = (await server.get<DeliverySpec[]>('/specs')).filter((s) => s.id === 'broadcast-hd');
-    const house: DeliverySpec = {
-      ...hd,
-      id: 'house',
-      name: 'House',
-      requires: {},
-      limits: hd.limits.filter((l) => ['noise', 'flicker'].includes(l.defect)),
-    };
-    await server.send('POST', '/specs', { spec: house, replaces: null });
-    batch = (await server.send('POST', '/batches', { name: 'Reel 12', specId: 'house' })).body as Batch;
-    const night = await server.seed(
-      batch.id,
-      'A001 night.mov',
-      measurementWith({
-        noise: { lumaPct: 2.1 },
-        flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' },
-      }),
-    );
-    nightId = night.id;
-    await server.seed(batch.id, 'A002 grainy.mov', measurementWith({ noise: { lumaPct: 2.05 } }));
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(30_000);
-  });
-  after(async () => {
-    await browser?.close();
-    await server?.stop();
+    ({ server, page } = await open());
+    nightId = (await openHouseBatch(server)).night.id;
   });
 
   /** Presses Tab until the control of this name has the focus. */

@@ -1,35 +1,25 @@
 import { expect } from 'chai';
 import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
-import type { Browser, Locator, Page } from 'playwright-core';
+import { join } from 'node:path';
+import type { Locator, Page } from 'playwright-core';
 import type { Batch, Clip } from '@bevrin/contract';
-import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
-import { startTestServer, type TestServer } from '../support/test-server.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
 
 describe('the pages', function () {
   this.timeout(180_000);
+  const open = onPages();
   let server: TestServer;
-  let browser: Browser;
   let page: Page;
   let folder = '';
-  const faults: string[] = [];
 
   before(async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(60_000);
-    page.on('pageerror', (error) => faults.push(error.message));
+    ({ server, page } = await open());
     folder = await mkdtemp(join(tmpdir(), 'bevrin-pages-'));
   });
-  after(async () => {
-    await browser?.close();
-    await server?.stop();
-    await rm(folder, { recursive: true, force: true });
-  });
-  afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
+  after(() => rm(folder, { recursive: true, force: true }));
 
   const row = (name: string): Locator => page.getByRole('row').filter({ hasText: name });
   const rowNames = (): Promise<string[]> => page.getByRole('row').getByRole('link').allTextContents();

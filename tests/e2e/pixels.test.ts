@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import { spawnSync } from 'node:child_process';
-import { join, resolve } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
 import type { Batch, Clip } from '@bevrin/contract';
-import { startBrowser } from '../../scripts/setup/browser.js';
-import { startTestServer, type TestServer } from '../support/test-server.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
 
 interface Known {
   readonly name: string;
@@ -106,25 +106,19 @@ const expectedRgb = ({ depth, range, matrix, codes }: Known): number[] => {
 
 describe('pixels', function () {
   this.timeout(180_000);
+  const open = onPages();
   let server: TestServer;
-  let browser: Browser;
   let page: Page;
   let clips: Clip[];
 
   before(async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
+    ({ server, page } = await open());
     const batch = (await server.send('POST', '/batches', { name: 'Charts', specId: 'broadcast-hd' }))
       .body as Batch;
     for (const known of KNOWN) writeClip(known, join(server.media, `${known.name}.mkv`));
     const { body } = await server.send('POST', `/batches/${batch.id}/clips`, { path: server.media });
     clips = (body as { added: Clip[] }).added;
     for (const { id } of clips) await server.settled(id);
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  });
-  after(async () => {
-    await browser?.close();
-    await server?.stop();
   });
 
   const writeClip = (known: Known, path: string): void => {

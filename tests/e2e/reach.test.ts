@@ -1,12 +1,11 @@
 import { expect } from 'chai';
 import { createRequire } from 'node:module';
-import { resolve } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import type { AxeResults } from 'axe-core';
 import type { Batch, Clip } from '@bevrin/contract';
-import { startBrowser } from '../../scripts/setup/browser.js';
 import { measurementWith } from '../support/measurement.js';
-import { startTestServer, type TestServer } from '../support/test-server.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
 
 const AXE = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
 const STANDARD = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'];
@@ -15,29 +14,19 @@ const MANY = 5000;
 /** The pages for everybody, and for batches of any size. */
 describe('every page', function () {
   this.timeout(120_000);
+  const open = onPages({ reducedMotion: 'reduce' });
   let server: TestServer;
-  let browser: Browser;
   let page: Page;
   let batch: Batch;
   let clip: Clip;
-  const faults: string[] = [];
 
   before(async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
+    ({ server, page } = await open());
     batch = (await server.send('POST', '/batches', { name: 'Reel 12', specId: 'broadcast-hd' }))
       .body as Batch;
     clip = await server.seed(batch.id, 'A001 night.mov', measurementWith({ noise: { lumaPct: 3 } }));
     await server.seed(batch.id, 'A002 clean.mov', measurementWith());
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
-    page.setDefaultTimeout(30_000);
-    page.on('pageerror', (error) => faults.push(error.message));
   });
-  after(async () => {
-    await browser?.close();
-    await server?.stop();
-  });
-  afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
 
   const violations = async (): Promise<string[]> => {
     await page.addScriptTag({ path: AXE });

@@ -233,50 +233,30 @@ const throughTable = (table: Float32Array, r: Row, g: Row, b: Row): void => {
     const base = ir * alongR + ig * alongG + ib * alongB;
     const far = base + alongR + alongG + alongB;
     // From the near corner to the far one, along the axes in the order of their fractions.
-    let one = 0;
-    let two = 0;
-    let high = 0;
-    let mid = 0;
-    let low = 0;
-    if (fr >= fg) {
-      if (fg >= fb) {
-        one = alongR;
-        two = alongR + alongG;
-        high = fr;
-        mid = fg;
-        low = fb;
-      } else if (fr >= fb) {
-        one = alongR;
-        two = alongR + alongB;
-        high = fr;
-        mid = fb;
-        low = fg;
-      } else {
-        one = alongB;
-        two = alongB + alongR;
-        high = fb;
-        mid = fr;
-        low = fg;
-      }
-    } else if (fr >= fb) {
-      one = alongG;
-      two = alongG + alongR;
+    let high = fr;
+    let one = alongR;
+    let mid = fg;
+    let two = alongG;
+    let low = fb;
+    if (high < mid) {
       high = fg;
+      one = alongG;
       mid = fr;
-      low = fb;
-    } else if (fg >= fb) {
-      one = alongG;
-      two = alongG + alongB;
-      high = fg;
-      mid = fb;
-      low = fr;
-    } else {
-      one = alongB;
-      two = alongB + alongG;
-      high = fb;
-      mid = fg;
-      low = fr;
+      two = alongR;
     }
+    if (mid < low) {
+      low = mid;
+      mid = fb;
+      two = alongB;
+    }
+    if (high < mid) {
+      const [first, along] = [mid, two];
+      mid = high;
+      two = one;
+      high = first;
+      one = along;
+    }
+    two += one;
     const a = 1 - high;
     const b1 = high - mid;
     const c1 = mid - low;

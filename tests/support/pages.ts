@@ -1,0 +1,33 @@
+import { expect } from 'chai';
+import { resolve } from 'node:path';
+import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
+import { startBrowser } from '../../scripts/setup/browser.js';
+import { startTestServer, type TestServer } from './test-server.js';
+
+const LONGEST_WAIT_MS = 60_000;
+
+/**
+ * The real pages on a server of their own, for the tests of one `describe`: everything is closed behind them, and a test
+ * in which a page threw has failed.
+ * @returns opens them; call it in a `before`
+ */
+export const onPages = (
+  options: BrowserContextOptions = {},
+): (() => Promise<{ server: TestServer; page: Page }>) => {
+  let server: TestServer | undefined;
+  let browser: Browser | undefined;
+  const faults: string[] = [];
+  after(async () => {
+    await browser?.close();
+    await server?.stop();
+  });
+  afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
+  return async () => {
+    server = await startTestServer(resolve('apps/web/dist'));
+    browser = await startBrowser();
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+    page.setDefaultTimeout(LONGEST_WAIT_MS);
+    page.on('pageerror', (error) => faults.push(error.message));
+    return { server, page };
+  };
+};
