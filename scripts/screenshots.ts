@@ -56,6 +56,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await lane(page, 'Shake');
     await page.keyboard.press('n');
     await charts(page);
+    await page.locator('svg circle').nth(20).waitFor(); // the tiles are followed
   },
   'clip-moire': async (page) => {
     await openClip(page, 'TL2_023');

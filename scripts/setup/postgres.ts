@@ -111,8 +111,9 @@ export const removePostgres = async (folder: string): Promise<void> => {
 /** A process that has ended but that nobody has asked after yet does not run. */
 const runsPostgres = (pid: number): boolean => {
   try {
-    const ended = / Z /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
-    return !ended && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('postgres');
+    // One that is just ending has no command line any more, but still its name.
+    const state = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return state.includes('(postgres)') && !/\) Z /.test(state);
   } catch {
     return false;
   }
@@ -121,7 +122,13 @@ const runsPostgres = (pid: number): boolean => {
 const stopLeftOver = async (cluster: string): Promise<void> => {
   const note = join(cluster, 'postmaster.pid');
   const pid = existsSync(note) ? Number(readFileSync(note, 'utf8').split('\n')[0]) : 0;
-  if (!pid || !runsPostgres(pid)) return;
+  if (!pid) return;
+  if (runsPostgres(pid)) await stopServer(pid);
+  // What has ended may not have been asked after yet; its note would keep the next server from starting.
+  rmSync(note, { force: true });
+};
+
+const stopServer = async (pid: number): Promise<void> => {
   process.kill(pid, 'SIGINT'); // a fast shutdown
   const deadline = Date.now() + STOP_WITHIN_MS;
   while (runsPostgres(pid)) {

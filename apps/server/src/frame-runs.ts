@@ -97,7 +97,13 @@ export class FrameRuns {
     going.idle.unref();
     const mine = going;
     mine.goal = Math.max(mine.goal, frame);
-    mine.work = mine.work.then(() => this.advance(key, mine));
+    mine.work = mine.work
+      .then(() => this.advance(key, mine))
+      .catch((error: unknown) => {
+        // A decoder that has failed once is of no more use.
+        if (this.going.get(key) === mine) this.end(key);
+        throw error;
+      });
     return mine.work;
   }
 

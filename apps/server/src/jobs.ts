@@ -67,7 +67,11 @@ export class MeasureJobs {
   /** Measures what a technician has overruled since the clip was measured; what is in the queue is seen to there. */
   async catchUp(clipId: string): Promise<void> {
     const row = await this.store.row(clipId);
-    if (row.state === 'measured' && lagsBehind(row)) await this.enqueue(clipId);
+    if (row.state !== 'measured' && !(row.state === 'failed' && row.measurement)) return;
+    if (lagsBehind(row)) await this.enqueue(clipId);
+    // What could not be measured was taken back: the readings are what they should be again.
+    else if (row.state === 'failed')
+      await this.store.change(clipId, { state: 'measured', progress: 1, error: null });
   }
 
   async stop(): Promise<void> {

@@ -13,11 +13,18 @@ const told = new Set<string>();
 /** Frames that were asked for this lately are still with the server. */
 const TOLD_MS = 15_000;
 
+/** A pointer that only passes over a clip does not mean it. */
+const RESTS_MS = 50;
+let pointing: ReturnType<typeof setTimeout> | undefined;
+
 /** A clip that will be opened soon, because somebody points at it: its first frame is decoded already. */
 export const soon = (clipId: string): void => {
   pictures();
+  clearTimeout(pointing);
   if (told.has(clipId)) return;
-  told.add(clipId);
-  setTimeout(() => told.delete(clipId), TOLD_MS);
-  void fetch(`/api/clips/${clipId}/frames/0/expect`, { method: 'POST' }).catch(() => undefined);
+  pointing = setTimeout(() => {
+    told.add(clipId);
+    setTimeout(() => told.delete(clipId), TOLD_MS);
+    void fetch(`/api/clips/${clipId}/frames/0/expect`, { method: 'POST' }).catch(() => undefined);
+  }, RESTS_MS);
 };
