@@ -9,6 +9,8 @@ import { Problem } from './problem.js';
 
 /** Clips whose facts are kept in mind. */
 const KNOWN_CLIPS = 64;
+/** Of a batch that is opened, so many clips are looked at before anybody asks. */
+const LOOKED_AHEAD = 24;
 /** Pictures in a film strip. */
 export const STRIP_PICTURES = 40;
 /** A part of the picture on a report is never smaller than this, px. */
@@ -31,6 +33,11 @@ export class FrameStore {
   async stored(clipId: string, frame: number): Promise<StoredFrame> {
     const clip = await this.clip(clipId);
     return this.runs.frame(`${clipId} ${this.probed.get(clipId)?.stamp}`, clip, frame);
+  }
+
+  /** Looks at the files of clips that may be opened next, one after another; once for each. */
+  async lookAhead(clipIds: readonly string[]): Promise<void> {
+    for (const id of clipIds.slice(0, LOOKED_AHEAD)) await this.clip(id).catch(() => undefined);
   }
 
   stop(): void {

@@ -105,7 +105,7 @@ const application = async (
     .use(specRoutes(store))
     .use(planRoutes(plans, jobs))
     .use(reportRoutes(store, plans, frames))
-    .use(batchRoutes(store, jobs, config.mediaDirs))
+    .use(batchRoutes(store, jobs, frames, config.mediaDirs))
     .use(clipRoutes(store, jobs, frames))
     .use(() => {
       throw new Problem(404, 'There is nothing at this address.');

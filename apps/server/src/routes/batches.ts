@@ -1,11 +1,17 @@
 import { Router } from 'express';
-import { CreateBatch, UpdateBatch, type BatchDetail } from '@bevrin/contract';
+import { CreateBatch, UpdateBatch, type BatchDetail, type Clip } from '@bevrin/contract';
 import type { ClipStore } from '../clips.js';
+import type { FrameStore } from '../frames.js';
 import { registerPath } from '../register.js';
 import type { MeasureJobs } from '../jobs.js';
 import { RegisterPath } from '@bevrin/contract';
 
-export const batchRoutes = (store: ClipStore, jobs: MeasureJobs, mediaDirs: readonly string[]): Router => {
+export const batchRoutes = (
+  store: ClipStore,
+  jobs: MeasureJobs,
+  frames: FrameStore,
+  mediaDirs: readonly string[],
+): Router => {
   const detail = async (id: string): Promise<BatchDetail> => {
     const batch = await store.batch(id);
     return { batch, spec: store.specs.find(batch.specId), clips: await store.clipsOf(id) };
@@ -17,7 +23,14 @@ export const batchRoutes = (store: ClipStore, jobs: MeasureJobs, mediaDirs: read
       async (request, response) =>
         void response.status(201).json(await store.createBatch(CreateBatch.parse(request.body))),
     )
-    .get('/batches/:id', async (request, response) => void response.json(await detail(request.params.id)))
+    .get('/batches/:id', async (request, response) => {
+      const found = await detail(request.params.id);
+      response.json(found);
+      const worst = (clip: Clip): number =>
+        clip.summary?.findings.reduce((most, f) => Math.max(most, f.severity), 0) ?? -1;
+      const bad = found.clips.filter((c) => c.state === 'measured').sort((a, b) => worst(b) - worst(a));
+      await frames.lookAhead(bad.map((c) => c.id));
+    })
     .get(
       '/batches/:id/truth',
       async (request, response) => void response.json(await store.truthOf(request.params.id)),

@@ -13,18 +13,25 @@ const told = new Set<string>();
 /** Frames that were asked for this lately are still with the server. */
 const TOLD_MS = 15_000;
 
-/** A pointer that only passes over a clip does not mean it. */
-const RESTS_MS = 50;
+/** A pointer that runs over clip after clip means only the one on which it rests. */
+const RESTS_MS = 120;
 let pointing: ReturnType<typeof setTimeout> | undefined;
+let pointedAt = -Infinity;
 
 /** A clip that will be opened soon, because somebody points at it: its first frame is decoded already. */
 export const soon = (clipId: string): void => {
   pictures();
   clearTimeout(pointing);
   if (told.has(clipId)) return;
-  pointing = setTimeout(() => {
-    told.add(clipId);
-    setTimeout(() => told.delete(clipId), TOLD_MS);
-    void fetch(`/api/clips/${clipId}/frames/0/expect`, { method: 'POST' }).catch(() => undefined);
-  }, RESTS_MS);
+  const now = performance.now();
+  const runs = now - pointedAt < RESTS_MS;
+  pointedAt = now;
+  pointing = setTimeout(
+    () => {
+      told.add(clipId);
+      setTimeout(() => told.delete(clipId), TOLD_MS);
+      void fetch(`/api/clips/${clipId}/frames/0/expect`, { method: 'POST' }).catch(() => undefined);
+    },
+    runs ? RESTS_MS : 0,
+  );
 };
