@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Region } from '@bevrin/contract';
+import { STRIP_PICTURES, type Region } from '@bevrin/contract';
 import { openSource, partOfFrame, probeClip, stillFrame, writeStrip, type ProbedClip } from '@bevrin/media';
 import type { ClipStore } from './clips.js';
 import { FrameRuns, type StoredFrame } from './frame-runs.js';
@@ -11,8 +11,6 @@ import { Problem } from './problem.js';
 const KNOWN_CLIPS = 64;
 /** Of a batch that is opened, so many clips are looked at before anybody asks. */
 const LOOKED_AHEAD = 24;
-/** Pictures in a film strip. */
-export const STRIP_PICTURES = 40;
 /** A part of the picture on a report is never smaller than this, px. */
 const LEAST_PART_PX = 96;
 const PART_WIDTH = 320;
@@ -37,7 +35,8 @@ export class FrameStore {
 
   /** Looks at the files of clips that may be opened next, one after another; once for each. */
   async lookAhead(clipIds: readonly string[]): Promise<void> {
-    for (const id of clipIds.slice(0, LOOKED_AHEAD)) await this.clip(id).catch(() => undefined);
+    for (const id of clipIds.slice(0, LOOKED_AHEAD))
+      if (!this.probed.has(id)) await this.clip(id).catch(() => undefined);
   }
 
   stop(): void {

@@ -118,3 +118,6 @@ export const LiveEvent = z.discriminatedUnion('kind', [
 export type LiveEvent = z.infer<typeof LiveEvent>;
 
 export const ApiError = z.strictObject({ error: z.string() });
+
+/** Pictures side by side in the film strip of a clip, as long as it has so many frames. */
+export const STRIP_PICTURES = 40;

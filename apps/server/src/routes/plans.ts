@@ -12,7 +12,7 @@ export const planRoutes = (plans: PlanStore, jobs: MeasureJobs): Router =>
     .post('/clips/:id/decisions', async (request, response) => {
       const made = MakeDecision.parse(request.body);
       const plan = await plans.decide(request.params.id, made);
-      await jobs.catchUp(request.params.id);
+      if (made.decision.kind === 'overrule') await jobs.catchUp(request.params.id);
       response.status(201).json(plan);
     })
     .post('/clips/:id/decisions/undo', async (request, response) => {

@@ -18,7 +18,8 @@ import { useExpect } from './picture/useExpect.js';
 import { useShown } from './picture/useShown.js';
 import { Sheet, type SheetPage } from './Sheet.js';
 import { TimePanel } from './time/TimePanel.js';
-import { Transport, type InOut } from './Transport.js';
+import { NO_IN_OUT, type InOut } from './inOut.js';
+import { Transport } from './Transport.js';
 import { useBench } from './useBench.js';
 import { useClipCommands, useHeld } from './useClipCommands.js';
 import { usePlayhead } from './usePlayhead.js';
@@ -46,7 +47,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const rate = frameRateOf(facts);
   const frames = measurement?.clip.frames ?? facts.frames;
   const [bench, set] = useBench();
-  const [inOut, setInOut] = useState<InOut>({ from: null, to: null });
+  const [inOut, setInOut] = useState<InOut>(NO_IN_OUT);
   const [playhead, video] = usePlayhead(frames, rate, {
     speed: bench.speed,
     from: inOut.from ?? 0,

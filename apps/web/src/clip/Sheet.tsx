@@ -12,7 +12,7 @@ import { OverruleSheet } from './overrule/OverruleSheet.js';
 import type { Overruling } from './overrule/useOverrule.js';
 import type { Drawn } from './picture/tools.js';
 import { PlanList } from './PlanList.js';
-import type { InOut } from './Transport.js';
+import type { InOut } from './inOut.js';
 
 export const SHEET_PAGES = {
   evidence: 'Evidence',

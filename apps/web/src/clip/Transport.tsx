@@ -1,5 +1,6 @@
 import { SPEEDS } from '../api/bench.js';
 import { timeText } from '../parts/format.js';
+import { inAt, NO_IN_OUT, outAt, type InOut } from './inOut.js';
 import { useBench } from './useBench.js';
 import type { Playhead } from './usePlayhead.js';
 
@@ -9,12 +10,6 @@ interface Props {
   readonly rate: number;
   readonly inOut: InOut;
   readonly onInOut: (inOut: InOut) => void;
-}
-
-/** In and out point, as far as they are set; both frames are inside. */
-export interface InOut {
-  readonly from: number | null;
-  readonly to: number | null;
 }
 
 /** Where one is, and the ways to go on. */
@@ -59,26 +54,19 @@ export const Transport = ({
         <button
           className="button"
           aria-label="Set the in point here"
-          onClick={() =>
-            onInOut({ from: frame, to: inOut.to !== null && inOut.to < frame ? null : inOut.to })
-          }
+          onClick={() => onInOut(inAt(inOut, frame))}
         >
           in {inOut.from ?? '–'}
         </button>
         <button
           className="button"
           aria-label="Set the out point here"
-          onClick={() =>
-            onInOut({ from: inOut.from !== null && inOut.from > frame ? null : inOut.from, to: frame })
-          }
+          onClick={() => onInOut(outAt(inOut, frame))}
         >
           out {inOut.to ?? '–'}
         </button>
         {(inOut.from !== null || inOut.to !== null) && (
-          <button
-            className="underline decoration-rule underline-offset-4"
-            onClick={() => onInOut({ from: null, to: null })}
-          >
+          <button className="underline decoration-rule underline-offset-4" onClick={() => onInOut(NO_IN_OUT)}>
             clear
           </button>
         )}

@@ -5,10 +5,10 @@ import { worstMomentOf } from '@bevrin/core/scoring';
 import { SHOWN_CHANNELS, type ShownChannel } from '@bevrin/core/spot';
 import { NOISE_GAIN, SPEEDS } from '../api/bench.js';
 import { useCommands, writing, type Command } from '../parts/commands.js';
+import { inAt, NO_IN_OUT, outAt, type InOut } from './inOut.js';
 import { CLOSE, type Stage } from './picture/stage.js';
 import { TOOLS, type Drawn, type Tool } from './picture/tools.js';
 import { SHEET_PAGES, type SheetPage } from './Sheet.js';
-import type { InOut } from './Transport.js';
 import { useBench } from './useBench.js';
 import type { Playhead } from './usePlayhead.js';
 
@@ -74,14 +74,14 @@ const useFrameCommands = ({ clip, playhead, frames, rate, inOut, onInOut }: Reac
     {
       name: 'In point here',
       keys: 'i',
-      run: () => onInOut({ from: frame, to: inOut.to !== null && inOut.to < frame ? null : inOut.to }),
+      run: () => onInOut(inAt(inOut, frame)),
     },
     {
       name: 'Out point here',
       keys: 'o',
-      run: () => onInOut({ from: inOut.from !== null && inOut.from > frame ? null : inOut.from, to: frame }),
+      run: () => onInOut(outAt(inOut, frame)),
     },
-    { name: 'Clear in and out', keys: 'shift+o', run: () => onInOut({ from: null, to: null }) },
+    { name: 'Clear in and out', keys: 'shift+o', run: () => onInOut(NO_IN_OUT) },
     { name: 'Loop', keys: 'l', run: () => set({ loop: !loop }) },
     { name: 'Slower', keys: 'bracketleft', run: () => faster(-1) },
     { name: 'Faster', keys: 'bracketright', run: () => faster(1) },

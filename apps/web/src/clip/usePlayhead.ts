@@ -26,10 +26,9 @@ export const usePlayhead = (
   frames: number,
   rate: number,
   { speed, from, to, loop }: Playing,
-  start = 0,
 ): readonly [Playhead, RefObject<HTMLVideoElement | null>] => {
   const video = useRef<HTMLVideoElement>(null);
-  const [frame, setFrame] = useState(start);
+  const [frame, setFrame] = useState(0);
   const [playing, setPlaying] = useState(false);
   const clamp = useCallback((f: number) => Math.max(0, Math.min(frames - 1, Math.round(f))), [frames]);
   const seek = useCallback(

@@ -9,7 +9,7 @@ export interface Curve {
   readonly bars?: boolean;
 }
 
-interface Props {
+export interface ChartProps {
   readonly title: string;
   readonly xTitle: string;
   readonly yTitle: string;
@@ -86,7 +86,7 @@ export const Chart = ({
   limit,
   here,
   onPick,
-}: Props) => {
+}: ChartProps) => {
   const root = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const node = root.current;

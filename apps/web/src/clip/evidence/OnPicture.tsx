@@ -1,5 +1,6 @@
 import type { ClipFacts, Defect, Measurement, Region } from '@bevrin/contract';
 import type { SeenTile } from '@bevrin/core/spot';
+import { Label } from '../picture/Label.js';
 import { Outline } from '../picture/Outline.js';
 import { markedPlaces, type Place } from './places.js';
 
@@ -35,24 +36,6 @@ export const OnPicture = ({ defect, measurement, facts, frame, tiles, chosen }: 
       return <Regions regions={regions} />;
   }
 };
-
-/** Text of one size on the screen, on a slip of its own. */
-const Label = ({ x, y, children }: { x: number; y: number; children: string }) => (
-  <text
-    x={x}
-    y={y}
-    style={{
-      fontSize: 'calc(12.5px * var(--px))',
-      fontWeight: 600,
-      strokeWidth: 'calc(4px * var(--px))',
-    }}
-    stroke="#f4f4f4"
-    fill="#141414"
-    paintOrder="stroke"
-  >
-    {children}
-  </text>
-);
 
 const Regions = ({
   regions,

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ClipDetail, Measurement } from '@bevrin/contract';
+import { SPECTRUM_SIDE } from '@bevrin/core/spot';
 import { amount } from '../../parts/format.js';
 import { pictures } from '../picture/pictures.js';
 
-const SIDE = 64;
 /** So far below the strongest is shown as white, dB. */
 const FLOOR_DB = -60;
 const SHOWN_PX = 160;
@@ -73,7 +73,7 @@ const LocalSpectrum = ({
         if (gone || !pen) return;
         setSmall(power === null);
         if (!power) return;
-        const image = pen.createImageData(SIDE, SIDE);
+        const image = pen.createImageData(SPECTRUM_SIDE, SPECTRUM_SIDE);
         power.forEach((db, i) => {
           const grey = 238 - 218 * Math.max(0, 1 - db / FLOOR_DB);
           image.data.set([grey, grey, grey, 255], 4 * i);
@@ -90,8 +90,8 @@ const LocalSpectrum = ({
       <div className="flex gap-3 pt-1">
         <canvas
           ref={canvas}
-          width={SIDE}
-          height={SIDE}
+          width={SPECTRUM_SIDE}
+          height={SPECTRUM_SIDE}
           role="img"
           aria-label="Spectrum of spatial frequencies, the middle is none"
           style={{ width: SHOWN_PX, height: SHOWN_PX, imageRendering: 'pixelated' }}
@@ -102,7 +102,7 @@ const LocalSpectrum = ({
           <br />
           Ink: {FLOOR_DB} dB (pale) to 0 dB (black) below the strongest.
           <br />
-          64 × 64 px in the middle of the pattern.
+          {SPECTRUM_SIDE} × {SPECTRUM_SIDE} px in the middle of the pattern.
         </p>
       </div>
     </figure>

@@ -1,19 +1,11 @@
 import type { Defect, Measurement } from '@bevrin/contract';
 import { frameRateOf } from '../../parts/format.js';
-import type { Curve } from './Chart.js';
+import type { ChartProps, Curve } from './Chart.js';
 
-/** One chart of evidence: its words and its points. */
-export interface EvidenceCurve {
-  readonly title: string;
-  readonly xTitle: string;
-  readonly yTitle: string;
-  readonly curve: Curve;
-  /** Drawn beside it, dashed: what the first is read against. */
-  readonly also?: readonly (Curve & { readonly name: string })[];
-  /** Places on the x axis that have a name. */
-  readonly marks?: readonly { readonly at: number; readonly name: string }[];
+/** One chart of evidence: its words and its points, and whether they lie in time. */
+export type EvidenceCurve = Pick<ChartProps, 'title' | 'xTitle' | 'yTitle' | 'curve' | 'also' | 'marks'> & {
   readonly overTime: boolean;
-}
+};
 
 /** More names than this on a chart would lie over one another. */
 const MOST_MARKS = 12;

@@ -1,4 +1,5 @@
 import type { Overrides } from '@bevrin/contract';
+import { Label } from '../picture/Label.js';
 import { Outline } from '../picture/Outline.js';
 import type { Drawn } from '../picture/tools.js';
 
@@ -52,16 +53,9 @@ const pointsOf = (points: readonly (readonly [number, number])[]): string =>
 const Named = ({ name, box }: { name: string; box: Box }) => (
   <>
     <Outline dashed>{(s) => <rect {...boxOf(box)} {...s} />}</Outline>
-    <text
-      x={box.x}
-      y={box.y}
-      style={{ fontSize: 'calc(12px * var(--px))', strokeWidth: 'calc(3px * var(--px))' }}
-      stroke="#f4f4f4"
-      fill="#141414"
-      paintOrder="stroke"
-    >
+    <Label x={box.x} y={box.y}>
       {name}
-    </text>
+    </Label>
   </>
 );
 

@@ -5,7 +5,7 @@ import { amount } from '../../parts/format.js';
 import { Chart } from '../evidence/Chart.js';
 import { pictures } from '../picture/pictures.js';
 import type { Drawn, Point } from '../picture/tools.js';
-import type { InOut } from '../Transport.js';
+import type { InOut } from '../inOut.js';
 import { useBench } from '../useBench.js';
 import type { Overruling } from './useOverrule.js';
 

@@ -9,7 +9,7 @@ import {
 import { Progress } from '../../parts/Verdict.js';
 import { viewingText } from '../../plan/History.js';
 import type { Drawn } from '../picture/tools.js';
-import type { InOut } from '../Transport.js';
+import type { InOut } from '../inOut.js';
 import { useBench } from '../useBench.js';
 import { DrawnHere } from './DrawnHere.js';
 import { PlaceFields } from './PlaceFields.js';
@@ -103,7 +103,7 @@ export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, n
           onChange={(interest) => void change({ interest: interest ?? undefined })}
         />
       </Row>
-      <MaskRows clip={clip} overruling={overruling} inOut={inOut} />
+      <MaskRows clip={clip} overruling={overruling} />
       <ViewingRow clip={clip} overruling={overruling} />
       <Notes frame={frame} notes={notes} overruling={overruling} onGo={onGo} />
     </div>
@@ -144,7 +144,7 @@ const RangeRow = ({ clip, overruling: { change }, inOut }: Part & { inOut: InOut
   );
 };
 
-const MaskRows = ({ clip, overruling: { change } }: Part & { inOut: InOut }) => {
+const MaskRows = ({ clip, overruling: { change } }: Part) => {
   const masks = clip.overrides.masks ?? [];
   const [, set] = useBench();
   return (

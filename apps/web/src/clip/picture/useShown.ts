@@ -11,11 +11,10 @@ export interface ShownFrame {
   /** Which frame that is; −1 before the first. */
   readonly frame: number;
   readonly clipId: string;
-  readonly look: Look | null;
   readonly failed: string | null;
 }
 
-const NOTHING: ShownFrame = { shown: null, frame: -1, clipId: '', look: null, failed: null };
+const NOTHING: ShownFrame = { shown: null, frame: -1, clipId: '', failed: null };
 
 let changedAt = 0;
 
@@ -41,7 +40,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look): Show
           .show(pane, wish, how)
           .then((shown) => {
             if (gone) shown.bitmap.close();
-            else setState({ shown, frame, clipId, look: how, failed: null });
+            else setState({ shown, frame, clipId, failed: null });
           })
           .catch((error: Error) => {
             if (!gone) setState((s) => ({ ...s, failed: error.message }));

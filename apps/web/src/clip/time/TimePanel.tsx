@@ -1,16 +1,22 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
-import { DEFECT_NAMES, DEFECTS, type ClipDetail, type Defect, type FrameNote } from '@bevrin/contract';
+import {
+  DEFECT_NAMES,
+  DEFECTS,
+  STRIP_PICTURES,
+  type ClipDetail,
+  type Defect,
+  type FrameNote,
+} from '@bevrin/contract';
 import { useCommands } from '../../parts/commands.js';
 import { amount, timeText } from '../../parts/format.js';
 import { useSize } from '../../parts/useSize.js';
-import type { InOut } from '../Transport.js';
+import type { InOut } from '../inOut.js';
 import { drawTime, LANE, RULER, STRIP, TALL } from './draw.js';
 import { shifted, showing, stretched, wholeTime, type TimeWindow } from './window.js';
 
 /** Counts that a lane head has no room to name. */
 const UNITLESS = new Set(['places', 'spots', 'a frame']);
 const GUTTER = 168;
-const STRIP_PICTURES = 40;
 const CLOSER = 0.6;
 
 interface Props {

@@ -2,7 +2,7 @@ import { DEFECTS, type Defect, type Finding, type FrameNote, type Measurement } 
 import { strengthOf, worstMomentOf } from '@bevrin/core/scoring';
 import { timeText } from '../../parts/format.js';
 import { hatchFor, INK } from '../../parts/hatch.js';
-import type { InOut } from '../Transport.js';
+import type { InOut } from '../inOut.js';
 import { columnsOf, figuresOn, type TimeWindow } from './window.js';
 
 export const STRIP = 36;
