@@ -4,6 +4,7 @@ import { MeasureDocument, Overrides } from '@bevrin/contract';
 import { CubeUnusable, scoreMeasurement } from '@bevrin/core';
 import {
   ClipUnreadable,
+  DecoderStopped,
   DEFAULT_SPEC,
   findSpec,
   measureClip,
@@ -93,7 +94,11 @@ const run = async (): Promise<number> => {
       say(error.message);
       return EXIT.usage;
     }
-    if (error instanceof ClipUnreadable || error instanceof ToolMissing) {
+    if (
+      error instanceof ClipUnreadable ||
+      error instanceof DecoderStopped ||
+      error instanceof ToolMissing
+    ) {
       say(error.message.replaceAll('\n', ' '));
       return EXIT.unreadable;
     }

@@ -106,7 +106,7 @@ describe('bad input', function () {
   it('measures one frame, 16×16 pixels and odd sizes, and says what it cannot know', async () => {
     const make = async (name: string, ...args: string[]): Promise<string> => {
       const path = join(folder, name);
-      const { complaint } = await run('ffmpeg', [
+      const { stderr } = await run('ffmpeg', [
         '-v',
         'error',
         '-y',
@@ -115,7 +115,7 @@ describe('bad input', function () {
         ...args,
         path,
       ]);
-      expect(complaint).to.equal('');
+      expect(stderr).to.equal('');
       return path;
     };
     const one = await measureClip(await make('one.mp4', '-frames:v', '1'));

@@ -89,7 +89,7 @@ const COLOUR = [
 
 /**
  * Encodes raw frames into a file. The frames are asked for one by one, as fast as the encoder takes them.
- * @throws {Error} with the encoder's complaint
+ * @throws {Error} with the encoder's stderr
  */
 export const encodeFrames = async (
   { width, height, frameRate, pixelFormat }: RawVideo,
@@ -132,10 +132,10 @@ export const encodeFrames = async (
     { stdio: ['pipe', 'ignore', 'pipe'] },
   );
   const pipe = process.stdin!;
-  // An encoder that gives up closes the pipe; its complaint says why.
+  // An encoder that gives up closes the pipe; its stderr says why.
   pipe.on('error', () => undefined);
-  const finished = ended.then(({ code, complaint }) => {
-    if (code !== 0) throw new Error(`The encoder failed on ${path}: ${complaint.trim().slice(0, 500)}`);
+  const finished = ended.then(({ code, stderr }) => {
+    if (code !== 0) throw new Error(`The encoder failed on ${path}: ${stderr.trim().slice(0, 500)}`);
   });
   const gaveUp = finished.then(() => true);
   gaveUp.catch(() => undefined);
@@ -148,10 +148,13 @@ export const encodeFrames = async (
   await finished;
 };
 
+/** An hour of UHD is copied in less. */
+const REPEAT_WITHIN_MS = 30 * 60_000;
+
 /**
  * Joins a clip to itself, as it is stored, until it is long enough: nothing is encoded again.
  * @param path a clip that begins with a key frame
- * @throws {Error} with the joiner's complaint
+ * @throws {Error} with the joiner's stderr
  */
 export const repeatClip = async (path: string, times: number, to: string): Promise<void> => {
   const args = [
@@ -167,6 +170,6 @@ export const repeatClip = async (path: string, times: number, to: string): Promi
     'copy',
     `file:${to}`,
   ];
-  const { code, complaint } = await run('ffmpeg', args);
-  if (code !== 0) throw new Error(`${path} could not be repeated: ${complaint.trim().slice(0, 500)}`);
+  const { code, stderr } = await run('ffmpeg', args, { withinMs: REPEAT_WITHIN_MS });
+  if (code !== 0) throw new Error(`${path} could not be repeated: ${stderr.trim().slice(0, 500)}`);
 };

@@ -2,11 +2,9 @@ import type { ClipFacts } from '@bevrin/contract';
 import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
 import { ClipUnreadable } from './errors.js';
 import type { PixelFormat } from './pixel-formats.js';
-import { whyUnreadable, type ProbedClip } from './probe.js';
+import { mustHaveFinished, wasStopped, whyUnreadable } from './failures.js';
+import type { ProbedClip } from './probe.js';
 import { readFrames } from './reader/reader.js';
-
-/** Frames that may be missing at the end before a clip counts as cut short: containers differ in what they count. */
-const MISSING_ALLOWED = 2;
 
 export interface DecodeOptions {
   /** Told the share of the clip that is decoded, 0–1. */
@@ -20,7 +18,8 @@ export interface DecodeOptions {
  * out as soon as it is there; the decoder goes on meanwhile, until as many frames wait as the reader holds.
  * @param take is given each frame; its samples are overwritten by the next frame of the same view
  * @returns how many frames the clip really has
- * @throws {ClipUnreadable} when nothing can be decoded, or the file ends before its own count of frames
+ * @throws {ClipUnreadable} when nothing can be decoded, the file ends before its own count of frames, or it takes longer
+ * than the house allows; {@link DecoderStopped} when the decoder was ended from outside, however far it had come
  */
 export const decode = async (
   clip: ProbedClip,
@@ -36,32 +35,92 @@ export const decode = async (
   };
   const reduce = asStored ? shiftedUp(facts.bitDepth) : (frame: Frame) => frame;
   const indexOf = burstIndex(plan);
+  const watch = new DecodeWatch(clip, signal);
   let frames = 0;
-  const { code, complaint } = await readFrames(
+  const finished = await readFrames(
     argumentsFor(clip, plan, decoderThreads),
     { small: bytesOf(shapes.small), burst: bytesOf(shapes.burst) },
     (view, count, buffer) => {
       const planes = planesIn(buffer, shapes[view]);
-      if (view === 'burst') return take({ view, index: indexOf(count), planes });
-      frames++;
-      take(reduce({ view, index: count, planes }));
-      progress(Math.min(1, frames / facts.frames));
+      if (view === 'burst') take({ view, index: indexOf(count), planes });
+      else {
+        frames++;
+        take(reduce({ view, index: count, planes }));
+        progress(Math.min(1, frames / facts.frames));
+      }
+      watch.advanced(frames);
     },
-    signal,
-  );
-  if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(complaint));
-  const expected = plan.range
-    ? Math.min(facts.frames - 1, plan.range.endFrame) - plan.range.startFrame + 1
-    : facts.frames;
-  const cutShort = clip.framesStated && frames < expected - MISSING_ALLOWED && complaint.length > 0;
-  if (cutShort || (code !== 0 && complaint.length > 0))
+    watch.signal,
+  ).finally(() => watch.stop());
+  const first = plan.range?.startFrame ?? 0;
+  const reached = `at frame ${first + frames} of ${facts.frames}`;
+  if (wasStopped(finished)) mustHaveFinished(source.path, finished, reached);
+  if (frames === 0) throw new ClipUnreadable(source.path, ...whyUnreadable(finished.stderr));
+  const last = Math.min(facts.frames - 1, plan.range?.endFrame ?? Infinity);
+  const expected = last - first + 1;
+  const cutShort = clip.frameSlack !== null && frames < expected - clip.frameSlack;
+  if (cutShort || finished.code !== 0)
     throw new ClipUnreadable(
       source.path,
-      `the file ends or breaks after frame ${frames} of ${facts.frames}: it was cut short or is damaged.`,
+      `the file ends or breaks ${reached}: it was cut short or is damaged.`,
       'Copy it again, or ask the sender for it.',
     );
   return frames;
 };
+
+const WATCH_EVERY_MS = 1000;
+
+/** Ends a decoder that is stuck, or that takes longer than a house allows for one clip. */
+class DecodeWatch {
+  private readonly late = new AbortController();
+  private readonly began = performance.now();
+  private moved = this.began;
+  private frames = 0;
+  private readonly timer: NodeJS.Timeout;
+  readonly signal: AbortSignal;
+
+  constructor(
+    private readonly clip: ProbedClip,
+    given: AbortSignal | undefined,
+  ) {
+    this.signal = given ? AbortSignal.any([given, this.late.signal]) : this.late.signal;
+    this.timer = setInterval(() => {
+      if (performance.now() - this.moved > clip.limits.stallMs) this.late.abort(this.stuck());
+    }, WATCH_EVERY_MS);
+    this.timer.unref();
+  }
+
+  /** @throws {ClipUnreadable} when the clip has taken longer than it may */
+  advanced(frames: number): void {
+    this.frames = frames;
+    this.moved = performance.now();
+    if (this.moved - this.began > this.clip.limits.decodeMs) throw this.tooSlow();
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  private get at(): string {
+    return `frame ${this.frames} of ${this.clip.facts.frames}`;
+  }
+
+  private stuck(): ClipUnreadable {
+    return new ClipUnreadable(
+      this.clip.source.path,
+      `the decoder gave nothing for ${this.clip.limits.stallMs / 1000} s after ${this.at}.`,
+      'Check the disk the file is on, and ask the sender for the file again.',
+    );
+  }
+
+  private tooSlow(): ClipUnreadable {
+    return new ClipUnreadable(
+      this.clip.source.path,
+      `decoding had come to ${this.at} after ${this.clip.limits.decodeMs / 60_000} minutes, the longest that this house allows for one clip.`,
+      'Cut it into parts, or raise BEVRIN_MAX_DECODE_MINUTES.',
+    );
+  }
+}
 
 /** A clip as small as the small view is handed on as it is stored; everything else is averaged to 16 bits. */
 const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boolean =>
@@ -95,6 +154,8 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefi
     '-v',
     'error',
     ...(threads === undefined ? [] : ['-threads', String(threads)]),
+    '-max_pixels',
+    String(clip.limits.pixels),
     ...source.input,
     '-filter_complex',
     graph,

@@ -2,7 +2,8 @@ import type { Readable } from 'node:stream';
 import type { FrameLayout } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
 import { planesOf } from './feed.js';
-import { whyUnreadable, type ProbedClip } from './probe.js';
+import { mustHaveFinished, whyUnreadable } from './failures.js';
+import type { ProbedClip } from './probe.js';
 import { atFrame, seeking } from './stills.js';
 import { start, type Finished } from './tools.js';
 
@@ -61,7 +62,7 @@ export class FrameRun {
   /**
    * Reads the next frame.
    * @returns its bytes; `null` behind the last frame, or when the run was stopped
-   * @throws {ClipUnreadable} when it cannot be decoded; {@link ToolMissing}
+   * @throws {ClipUnreadable} when it cannot be decoded; {@link DecoderStopped}; {@link ToolMissing}
    */
   async read(): Promise<Buffer | null> {
     const frame = Buffer.allocUnsafe(this.bytes);
@@ -76,8 +77,10 @@ export class FrameRun {
       return frame;
     }
     if (this.stopped) return null;
-    const { complaint } = await this.ended;
-    if (complaint) throw new ClipUnreadable(this.clip.source.path, ...whyUnreadable(complaint));
+    const finished = await this.ended;
+    const { stderr } = finished;
+    mustHaveFinished(this.clip.source.path, finished, `at frame ${this.next}`);
+    if (stderr) throw new ClipUnreadable(this.clip.source.path, ...whyUnreadable(stderr));
     return null;
   }
 

@@ -2,6 +2,7 @@ export * from './encode.js';
 export * from './errors.js';
 export * from './feed.js';
 export * from './frame-run.js';
+export * from './limits.js';
 export * from './measure-clip.js';
 export * from './probe.js';
 export * from './source.js';

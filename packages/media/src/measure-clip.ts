@@ -23,7 +23,7 @@ export interface MeasureClipOptions {
 /**
  * Measures one clip from its file: the same for the command and for the server.
  * @param path a media file, a folder of numbered stills, or a pattern
- * @throws {ClipUnreadable} {@link ToolMissing}
+ * @throws {ClipUnreadable} {@link DecoderStopped} {@link ToolMissing}
  */
 export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
   const clip = await probeClip(await openSource(path));

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { mustHaveFinished } from './failures.js';
 import { run } from './tools.js';
 
 const Listing = z.object({
@@ -38,12 +39,16 @@ let listed: Promise<Map<string, PixelFormat>> | null = null;
 
 /** Looks a pixel format up in the decoder's own list. */
 export const pixelFormat = async (name: string): Promise<PixelFormat | undefined> => {
-  listed ??= list();
+  listed ??= list().catch((error: unknown) => {
+    listed = null;
+    throw error;
+  });
   return (await listed).get(name);
 };
 
 const list = async (): Promise<Map<string, PixelFormat>> => {
-  const { output } = await run('ffprobe', ['-v', 'error', '-show_pixel_formats', '-of', 'json']);
+  const { output, ...finished } = await run('ffprobe', ['-v', 'error', '-show_pixel_formats', '-of', 'json']);
+  mustHaveFinished('ffprobe', finished, 'while it listed its pixel formats');
   const { pixel_formats } = Listing.parse(JSON.parse(output.toString('utf8')));
   const names = new Set(pixel_formats.map((f) => f.name));
   return new Map(

@@ -76,8 +76,8 @@ describe('the facts of a clip', function () {
     const h264 = await made('h264', 'yuv420p', 1.5);
     const make = async (name: string, args: string[], input = h264): Promise<string> => {
       const path = join(folder, name);
-      const { complaint } = await run('ffmpeg', ['-v', 'error', '-y', '-i', input, ...args, path]);
-      expect(complaint).to.equal('');
+      const { stderr } = await run('ffmpeg', ['-v', 'error', '-y', '-i', input, ...args, path]);
+      expect(stderr).to.equal('');
       return path;
     };
     const variable = await make('variable.mp4', [

@@ -2,6 +2,8 @@ import { open } from 'node:fs/promises';
 import { z } from 'zod';
 import { rationalToNumber, type ClipFacts } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
+import { mustHaveFinished, NO_INDEX, NO_MEDIA, wasStopped, whyUnreadable } from './failures.js';
+import { houseLimits, type DecodeLimits } from './limits.js';
 import { pixelFormat, type PixelFormat } from './pixel-formats.js';
 import { ASSUMED_STILLS_RATE, type Source } from './source.js';
 import { run } from './tools.js';
@@ -14,8 +16,12 @@ export interface ProbedClip {
   readonly format: PixelFormat;
   /** Which stream of the file the picture is. */
   readonly stream: number;
-  /** Whether the container states how many frames there are, so that a file that was cut short is noticed. */
-  readonly framesStated: boolean;
+  /**
+   * How many frames the container's own count may be off; `null` when it states none that could be relied on. A clip
+   * that decodes to fewer was cut short.
+   */
+  readonly frameSlack: number | null;
+  readonly limits: DecodeLimits;
 }
 
 const Stream = z.object({
@@ -34,6 +40,7 @@ const Stream = z.object({
   color_transfer: z.string().optional(),
   nb_frames: z.string().optional(),
   duration: z.string().optional(),
+  tags: z.record(z.string(), z.string()).default({}),
   disposition: z.object({ attached_pic: z.number().default(0) }).default({ attached_pic: 0 }),
   side_data_list: z.array(z.object({ rotation: z.number().optional() }).loose()).default([]),
 });
@@ -48,20 +55,31 @@ const STEADY_RATE = 0.002;
 
 /**
  * Reads the facts of a clip without decoding it.
- * @throws {ClipUnreadable} when it is no media, holds no picture, or holds one that cannot be decoded
+ * @param limits of one clip: what is larger is refused before anything is decoded
+ * @throws {ClipUnreadable} when it is no media, holds no picture, or holds one that cannot or may not be decoded;
+ * {@link DecoderStopped}
  */
-export const probeClip = async (source: Source): Promise<ProbedClip> => {
-  const { code, output, complaint } = await run('ffprobe', [
+export const probeClip = async (
+  source: Source,
+  limits: DecodeLimits = houseLimits(),
+): Promise<ProbedClip> => {
+  const found = await run('ffprobe', [
     '-v',
     'error',
+    '-max_pixels',
+    String(limits.pixels),
     '-show_streams',
     '-show_format',
     '-of',
     'json',
     ...source.input,
   ]);
-  if (code !== 0) throw new ClipUnreadable(source.path, ...(await whyNotProbed(source, complaint)));
-  const probe = Probe.parse(JSON.parse(output.toString('utf8')));
+  if (found.code !== 0 && !wasStopped(found))
+    throw new ClipUnreadable(source.path, ...(await whyNotProbed(source, found.stderr)));
+  mustHaveFinished(source.path, found, 'while it read the header');
+  const refused = TOO_MANY_PIXELS.exec(found.stderr);
+  if (refused) throw tooLarge(source, Number(refused[1]), Number(refused[2]), limits);
+  const probe = Probe.parse(JSON.parse(found.output.toString('utf8')));
   const pictures = probe.streams.filter((s) => s.codec_type === 'video' && s.disposition.attached_pic === 0);
   const stream = pictures.find((s) => s.width > 0 && s.height > 0) ?? pictures[0];
   if (!stream) {
@@ -72,6 +90,8 @@ export const probeClip = async (source: Source): Promise<ProbedClip> => {
       'Ask the sender for the picture file.',
     );
   }
+  if (stream.width * stream.height > limits.pixels)
+    throw tooLarge(source, stream.width, stream.height, limits);
   const format = stream.pix_fmt ? await pixelFormat(stream.pix_fmt) : undefined;
   if (!format || stream.width <= 0 || stream.height <= 0)
     throw new ClipUnreadable(
@@ -79,23 +99,35 @@ export const probeClip = async (source: Source): Promise<ProbedClip> => {
       `its picture (${stream.codec_name ?? 'unknown codec'}) cannot be decoded; the file may be cut short.`,
       'Ask the sender for it again, or for another codec.',
     );
-  return { source, format, stream: stream.index, ...factsOf(source, probe, stream, format) };
+  const { facts, frameSlack } = factsOf(source, probe, stream, format);
+  if (facts.frames > limits.frames)
+    throw new ClipUnreadable(
+      source.path,
+      `it has ${facts.frames} frames, more than the ${limits.frames} that this house measures in one clip.`,
+      'Cut it into parts, or raise BEVRIN_MAX_FRAMES.',
+    );
+  return { source, format, stream: stream.index, facts, frameSlack, limits };
 };
+
+/** What the decoders of ffmpeg say of a picture above their limit. */
+const TOO_MANY_PIXELS = /Picture size (\d+)x(\d+) exceeds specified max pixel count/;
+
+const tooLarge = (source: Source, width: number, height: number, limits: DecodeLimits): ClipUnreadable =>
+  new ClipUnreadable(
+    source.path,
+    `its picture has ${width}×${height} pixels, more than the ${limits.pixels / 1e6} million that this house decodes.`,
+    'Ask for a smaller one, or raise BEVRIN_MAX_PIXELS.',
+  );
 
 const factsOf = (
   source: Source,
   probe: z.infer<typeof Probe>,
   stream: Stream,
   format: PixelFormat,
-): { facts: ClipFacts; framesStated: boolean } => {
+): Pick<ProbedClip, 'facts' | 'frameSlack'> => {
   const assumed: ClipFacts['assumed'] = [];
   const rate = rateOf(source, stream, assumed);
-  const { frames, stated } = framesOf(
-    source,
-    stream,
-    Number(stream.duration ?? probe.format.duration ?? NaN),
-    rationalToNumber(rate.frameRate),
-  );
+  const { frames, slack } = framesOf(source, stream, probe, rate);
   const rotation = rotationOf(stream);
   const turned = rotation === 90 || rotation === 270;
   const facts: ClipFacts = {
@@ -115,7 +147,7 @@ const factsOf = (
     ...coloursOf(stream, format, assumed),
     assumed,
   };
-  return { facts, framesStated: stated };
+  return { facts, frameSlack: slack };
 };
 
 const usable = (rate: string): boolean => /^[1-9]\d*\/[1-9]\d*$/.test(rate);
@@ -143,16 +175,54 @@ const rateOf = (
     : { frameRate: variable ? average : base, variableFrameRate: variable };
 };
 
+/** Containers count differently what an edit list leaves out at its ends. */
+const INDEX_SLACK = 2;
+/** A duration is rounded, and starts where the first picture is shown. */
+const DURATION_SLACK_SEC = 0.5;
+/** Containers whose duration is measured on what is there: it tells nothing about what was cut off. */
+const DURATION_BY_CONTENT = new Set([
+  'mpeg',
+  'mpegts',
+  'yuv4mpegpipe',
+  'h264',
+  'hevc',
+  'm4v',
+  'mpegvideo',
+  'ogg',
+]);
+
+/** How many frames there should be, and how far that may be off; no slack is known where nobody states a number. */
 const framesOf = (
   source: Source,
   stream: Stream,
-  seconds: number,
-  rate: number,
-): { frames: number; stated: boolean } => {
-  if (source.stills !== null) return { frames: source.stills, stated: true };
-  const stated = Number(stream.nb_frames);
-  if (Number.isInteger(stated) && stated > 0) return { frames: stated, stated: true };
-  return { frames: Math.max(1, Number.isFinite(seconds) ? Math.round(seconds * rate) : 1), stated: false };
+  probe: z.infer<typeof Probe>,
+  { frameRate, variableFrameRate }: Pick<ClipFacts, 'frameRate' | 'variableFrameRate'>,
+): { frames: number; slack: number | null } => {
+  if (source.stills !== null) return { frames: source.stills, slack: 0 };
+  const rate = rationalToNumber(frameRate);
+  const own = Number(stream.duration ?? secondsIn(stream.tags.DURATION) ?? NaN);
+  const counted = Number(stream.nb_frames ?? stream.tags.NUMBER_OF_FRAMES);
+  if (Number.isInteger(counted) && counted > 0) {
+    // An edit list shows less than what is stored.
+    const shown = Number.isFinite(own) ? Math.floor(own * rate) : counted;
+    return { frames: shown < counted - INDEX_SLACK ? Math.max(1, shown) : counted, slack: INDEX_SLACK };
+  }
+  const seconds = Number.isFinite(own) ? own : Number(probe.format.duration ?? NaN);
+  if (!Number.isFinite(seconds)) return { frames: 1, slack: null };
+  const name = probe.format.format_name.split(',')[0];
+  // The whole file may last longer than its picture, when its sound does.
+  const stated = Number.isFinite(own) || probe.streams.length === 1;
+  const reliable = stated && !variableFrameRate && !DURATION_BY_CONTENT.has(name);
+  return {
+    frames: Math.max(1, Math.round(seconds * rate)),
+    slack: reliable ? Math.max(INDEX_SLACK, Math.ceil(DURATION_SLACK_SEC * rate)) : null,
+  };
+};
+
+/** `00:01:02.500000000`, as Matroska writes the duration of a track, in seconds. */
+const secondsIn = (text: string | undefined): number | undefined => {
+  const parts = /^(\d+):(\d+):(\d+(?:\.\d+)?)$/.exec(text ?? '');
+  return parts ? Number(parts[1]) * 3600 + Number(parts[2]) * 60 + Number(parts[3]) : undefined;
 };
 
 const rotationOf = (stream: Stream): ClipFacts['rotation'] => {
@@ -221,31 +291,10 @@ const coloursOf = (
 const FIRST_BOXES = new Set(['ftyp', 'moov', 'mdat', 'free', 'skip', 'wide', 'pnot', 'uuid']);
 
 /** A file that only has the ending of a movie has no index either: its first bytes tell it from one that was cut short. */
-const whyNotProbed = async (source: Source, complaint: string): Promise<[what: string, next: string]> => {
-  const reason = whyUnreadable(complaint);
-  if (!NO_INDEX.test(complaint)) return reason;
+const whyNotProbed = async (source: Source, stderr: string): Promise<[what: string, next: string]> => {
+  const reason = whyUnreadable(stderr);
+  if (!NO_INDEX.test(stderr)) return reason;
   const file = await open(source.path);
   const { buffer } = await file.read(Buffer.alloc(8), 0, 8, 0).finally(() => file.close());
   return FIRST_BOXES.has(buffer.toString('latin1', 4)) ? reason : NO_MEDIA;
-};
-
-const NO_INDEX = /moov atom not found/i;
-const NO_MEDIA: [what: string, next: string] = [
-  'this is not a media file that can be decoded.',
-  'Check that it is the right file, and ask the sender for it again.',
-];
-
-/** What a decoder's complaint means to a person, and what to do next. */
-export const whyUnreadable = (complaint: string): [what: string, next: string] => {
-  if (NO_INDEX.test(complaint))
-    return [
-      'the index of the file is missing: it was cut short, or is still being copied.',
-      'Copy it again, or ask the sender for it.',
-    ];
-  if (/end of file|partial file|truncat/i.test(complaint))
-    return ['the file ends too early: it was cut short.', 'Copy it again, or ask the sender for it.'];
-  if (/not on whitelist|Invalid data found/i.test(complaint)) return NO_MEDIA;
-  if (/Permission denied/i.test(complaint))
-    return ['the file may not be read by this user.', 'Change its permissions.'];
-  return ['the file cannot be decoded.', 'Ask the sender for it again, or for another codec.'];
 };

@@ -1,6 +1,7 @@
 import { rationalToNumber } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
-import { whyUnreadable, type ProbedClip } from './probe.js';
+import { mustHaveFinished, whyUnreadable } from './failures.js';
+import type { ProbedClip } from './probe.js';
 import { run } from './tools.js';
 
 const POSTER_WIDTH = 480;
@@ -60,9 +61,11 @@ const oneFrame = async (
     ...encoded,
     'pipe:1',
   ];
-  const { output, complaint } = await run('ffmpeg', args, signal);
+  const { output, ...finished } = await run('ffmpeg', args, { signal, withinMs: clip.limits.decodeMs });
+  const { stderr } = finished;
+  mustHaveFinished(clip.source.path, finished, `at frame ${frame}`);
   if (output.length > 0) return output;
-  if (complaint) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
+  if (stderr) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(stderr));
   throw new ClipUnreadable(
     clip.source.path,
     `there is no frame ${frame}; the last one is ${clip.facts.frames - 1}.`,
@@ -122,7 +125,7 @@ export const writePoster = async (clip: ProbedClip, path: string): Promise<void>
     'mjpeg',
     `file:${path}`,
   ];
-  await mustSucceed(clip, await run('ffmpeg', args));
+  mustHaveFinished(clip.source.path, await run('ffmpeg', args, { withinMs: clip.limits.decodeMs }));
 };
 
 /** A small H.264 file for playing; frame n of the clip stands at n over the frame rate, whatever its own times are. */
@@ -165,7 +168,8 @@ export const writeProxy = async (clip: ProbedClip, path: string, signal?: AbortS
     'mp4',
     `file:${path}`,
   ];
-  await mustSucceed(clip, await run('ffmpeg', args, signal));
+  const finished = await run('ffmpeg', args, { signal, withinMs: clip.limits.decodeMs });
+  mustHaveFinished(clip.source.path, finished, 'while it wrote the playing copy');
 };
 
 const STRIP_HEIGHT = 54;
@@ -202,12 +206,5 @@ export const writeStrip = async (
     'mjpeg',
     `file:${path}`,
   ];
-  await mustSucceed(clip, await run('ffmpeg', args));
-};
-
-const mustSucceed = async (
-  clip: ProbedClip,
-  { code, complaint }: { code: number | null; complaint: string },
-): Promise<void> => {
-  if (code !== 0) throw new ClipUnreadable(clip.source.path, ...whyUnreadable(complaint));
+  mustHaveFinished(clip.source.path, await run('ffmpeg', args, { withinMs: clip.limits.decodeMs }));
 };

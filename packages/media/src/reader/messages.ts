@@ -1,4 +1,5 @@
 import type { FrameView } from '@bevrin/core';
+import type { Finished } from '../tools.js';
 
 /** What the reading thread is told. */
 export type ToReader =
@@ -15,5 +16,5 @@ export type ToReader =
 /** What it answers. `count` is the place of a frame among those of its view. */
 export type FromReader =
   | { kind: 'frame'; id: number; view: FrameView; count: number; buffer: ArrayBuffer }
-  | { kind: 'ended'; id: number; code: number | null; complaint: string }
+  | { kind: 'ended'; id: number; how: Finished }
   | { kind: 'failed'; id: number; toolMissing: boolean; message: string };

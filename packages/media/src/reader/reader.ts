@@ -32,7 +32,7 @@ const running = (): Worker => {
   worker.on('message', (message: FromReader) => {
     const session = sessions.get(message.id);
     if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);
-    else if (message.kind === 'ended') session?.ended(message);
+    else if (message.kind === 'ended') session?.ended(message.how);
     else session?.failed(message.toolMissing ? new ToolMissing('ffmpeg') : new Error(message.message));
   });
   worker.on('error', (error) => {

@@ -80,7 +80,7 @@ const begin = ({ id, args, views }: Extract<ToReader, { kind: 'begin' }>): void 
   });
   ended
     .then(
-      ({ code, complaint }) => tell({ kind: 'ended', id, code, complaint }),
+      (how) => tell({ kind: 'ended', id, how }),
       (error: Error) =>
         tell({ kind: 'failed', id, toolMissing: error instanceof ToolMissing, message: error.message }),
     )
