@@ -10,7 +10,7 @@ import { buildWeb } from './setup/web-build.js';
 const CLIPS = 5000;
 const ROUNDS = 20;
 
-const postgres = await startPostgres(join(resolve('var', 'test'), 'postgres'), { careless: true });
+const postgres = await startPostgres(join(resolve('var', 'bench'), 'postgres'), { careless: true });
 await buildWeb();
 process.env.TEST_DATABASE_URL = postgres.url;
 const server = await startTestServer(resolve('apps/web/dist'));

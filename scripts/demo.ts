@@ -1,21 +1,37 @@
-import { rmSync } from 'node:fs';
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { TIDEWATER } from '@bevrin/rig';
 import { removePostgres } from './setup/postgres.js';
-import { prepare, serve, VAR } from './setup/serve.js';
-import { runCommand } from './setup/stop.js';
+import { DEMO, prepare, serve } from './setup/serve.js';
+import { CannotStart, runCommand } from './setup/stop.js';
 import { loadDemo, renderDemo } from './setup/tidewater.js';
 
-const CLIPS = join(VAR, 'demo');
+const CLIPS = join(DEMO, 'clips');
+
+/** Clips that an earlier version drew lie one folder higher: nobody waits for them twice. */
+const takeOver = (): void => {
+  mkdirSync(CLIPS, { recursive: true });
+  for (const name of TIDEWATER.flatMap((c) => [c.name, `${c.name}.truth.json`]))
+    if (existsSync(join(DEMO, name)) && !existsSync(join(CLIPS, name)))
+      renameSync(join(DEMO, name), join(CLIPS, name));
+};
+
+const startOver = async (): Promise<void> => {
+  if (process.env.DATABASE_URL)
+    throw new CannotStart(
+      '--fresh removes a database of our own only, and DATABASE_URL names another one. Empty that one by hand, or leave DATABASE_URL out.',
+    );
+  console.log("Starting over: the demo's database and what was uploaded to it are removed.");
+  await removePostgres(join(DEMO, 'postgres'));
+  rmSync(join(DEMO, 'store'), { recursive: true, force: true });
+};
 
 await runCommand(async (undoing) => {
-  prepare(undoing);
-  if (process.argv.includes('--fresh')) {
-    console.log('Starting over: the database and everything that was uploaded are removed.');
-    await removePostgres(join(VAR, 'postgres'));
-    rmSync(join(VAR, 'store'), { recursive: true, force: true });
-  }
+  prepare(undoing, DEMO);
+  if (process.argv.includes('--fresh')) await startOver();
+  takeOver();
   await renderDemo(CLIPS);
-  const server = await serve(undoing, [CLIPS]);
+  const server = await serve(undoing, DEMO, [CLIPS]);
   await loadDemo(server, CLIPS);
   console.log(`Bevrin is ready: ${server.url}`);
   return 'until stopped';

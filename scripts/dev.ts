@@ -1,20 +1,20 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { createServer } from 'vite';
-import { database, prepare, VAR } from './setup/serve.js';
+import { database, DEMO, prepare, VAR } from './setup/serve.js';
 import { runCommand } from './setup/stop.js';
 
 const API_PORT = '4181';
 
 /** For people who change the code: the pages reload, the server restarts. */
 await runCommand(async (undoing) => {
-  prepare(undoing);
+  prepare(undoing, VAR);
   const environment = {
     ...process.env,
-    DATABASE_URL: await database(undoing),
+    DATABASE_URL: await database(undoing, VAR),
     PORT: API_PORT,
     BEVRIN_VAR: VAR,
-    MEDIA_DIRS: `media:${join(VAR, 'demo')}`,
+    MEDIA_DIRS: `media:${join(DEMO, 'clips')}`,
   };
   const server = spawn(
     process.execPath,

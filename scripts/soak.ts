@@ -1,29 +1,15 @@
 import { spawn } from 'node:child_process';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { studyRecipe } from '@bevrin/rig';
 import { makeLongClip } from './setup/long-clip.js';
+import { familyOf } from './setup/processes.js';
 
 const MINUTES = Number(process.argv[2] ?? 10);
 const RATE = 25;
 const DRAWN = 12;
 const SAMPLE_EVERY_MS = 250;
 const LIMIT_MIB = 1024;
-
-/** A process and everything it started, from the kernel's own account. */
-const family = (root: number): number[] => {
-  const parents = new Map<number, number>();
-  for (const name of readdirSync('/proc').filter((n) => /^\d+$/.test(n)))
-    try {
-      parents.set(Number(name), Number(/\) \S (\d+)/.exec(readFileSync(`/proc/${name}/stat`, 'utf8'))?.[1]));
-    } catch {
-      // It ended while we looked.
-    }
-  const members = [root];
-  for (let i = 0; i < members.length; i++)
-    for (const [pid, parent] of parents) if (parent === members[i]) members.push(pid);
-  return members;
-};
 
 const residentMiB = (pid: number): number => {
   try {
@@ -49,7 +35,7 @@ const child = spawn(process.execPath, ['--import', 'tsx', 'apps/cli/src/measure.
 });
 const samples: number[] = [];
 const sampling = setInterval(
-  () => samples.push(family(child.pid ?? 0).reduce((sum, pid) => sum + residentMiB(pid), 0)),
+  () => samples.push(familyOf(child.pid ?? 0).reduce((sum, { pid }) => sum + residentMiB(pid), 0)),
   SAMPLE_EVERY_MS,
 );
 const code = await new Promise<number | null>((done) => child.once('close', done));

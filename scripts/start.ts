@@ -1,9 +1,9 @@
-import { prepare, serve } from './setup/serve.js';
+import { prepare, serve, VAR } from './setup/serve.js';
 import { runCommand } from './setup/stop.js';
 
 await runCommand(async (undoing) => {
-  prepare(undoing);
-  const server = await serve(undoing);
+  prepare(undoing, VAR);
+  const server = await serve(undoing, VAR);
   console.log(`Bevrin is ready: ${server.url}`);
   return 'until stopped';
 });

@@ -1,8 +1,10 @@
 import { spawn } from 'node:child_process';
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { ensurePackages } from './setup/debian.js';
+import { holderOf, takeFolder } from './setup/folder-lock.js';
 import { removePostgres, startPostgres } from './setup/postgres.js';
-import { runCommand } from './setup/stop.js';
+import { runCommand, type Undoing } from './setup/stop.js';
 import { buildWeb } from './setup/web-build.js';
 
 interface Tally {
@@ -82,13 +84,28 @@ const suite = async (
   tally.failed += code !== 0 && failed === 0 ? 1 : failed;
 };
 
+/** A folder for this run alone: two may run side by side. What runs that crashed left behind goes. */
+const testFolder = async (undoing: Undoing): Promise<string> => {
+  const all = resolve('var', 'test');
+  mkdirSync(all, { recursive: true });
+  const remove = async (folder: string): Promise<void> => {
+    await removePostgres(join(folder, 'postgres'));
+    rmSync(folder, { recursive: true, force: true });
+  };
+  for (const name of readdirSync(all).filter((n) => n.startsWith('run-')))
+    if (holderOf(join(all, name)) === null) await remove(join(all, name));
+  const home = join(all, `run-${process.pid}-${Date.now()}`);
+  takeFolder(home);
+  undoing.add(() => remove(home));
+  return home;
+};
+
 await runCommand(async (undoing) => {
   ensurePackages(['ffmpeg', 'postgresql', 'chromium']);
   const tally: Tally = { passed: 0, failed: 0 };
   await check('type check', ['typecheck'], tally);
   await check('lint', ['lint'], tally);
-  const home = resolve('var', 'test');
-  await removePostgres(join(home, 'postgres'));
+  const home = await testFolder(undoing);
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
   await buildWeb();

@@ -1,182 +1,149 @@
-import { spawn, spawnSync, type SpawnOptions } from 'node:child_process';
-import { randomBytes, createHash } from 'node:crypto';
-import { chownSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, openSync, closeSync, readFileSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import getPort from 'get-port';
 import pg from 'pg';
+import { bringToRest, createCluster, optionsFor, USER, type Cluster } from './cluster.js';
 import { postgresPrograms } from './debian.js';
+import { clusterHome, unprivileged } from './state-folder.js';
 import { CannotStart } from './stop.js';
 
 export interface RunningPostgres {
   readonly url: string;
+  /** The data folder. */
+  readonly folder: string;
   stop(): Promise<void>;
 }
 
-interface Account {
-  readonly uid: number;
-  readonly gid: number;
-}
-
-const USER = 'bevrin';
 const START_WITHIN_MS = 30_000;
 const STOP_WITHIN_MS = 10_000;
+/** A server that ends by itself is started again at once, then after twice as long each time, at most this long. */
+const LONGEST_PAUSE_MS = 30_000;
+const FIRST_PAUSE_MS = 250;
+/** One that has run this long has recovered. */
+const RECOVERED_AFTER_MS = 60_000;
 
-/** PostgreSQL refuses to run as root: then it runs under the account that its package made. */
-const unprivileged = (): Account | null => {
-  if (process.getuid?.() !== 0) return null;
-  const line =
-    readFileSync('/etc/passwd', 'utf8')
-      .split('\n')
-      .find((l) => l.startsWith('postgres:')) ??
-    readFileSync('/etc/passwd', 'utf8')
-      .split('\n')
-      .find((l) => l.startsWith('nobody:'));
-  if (!line)
-    throw new CannotStart(
-      'PostgreSQL must not run as root, and there is no account "postgres" to run it under.',
-    );
-  const [, , uid, gid] = line.split(':').map(Number);
-  return { uid, gid };
-};
-
-/** Where the data lie: in the wanted folder, or, when the account may not enter it, in one of the machine's own. */
-const clusterFolder = (wanted: string, account: Account | null): string => {
-  mkdirSync(wanted, { recursive: true });
-  if (!account) return wanted;
-  chownSync(wanted, account.uid, account.gid);
-  if (spawnSync('test', ['-w', wanted], { ...account }).status === 0) return wanted;
-  const elsewhere = join(
-    tmpdir(),
-    `bevrin-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`,
-  );
-  mkdirSync(elsewhere, { recursive: true });
-  chownSync(elsewhere, account.uid, account.gid);
-  console.log(`PostgreSQL's account may not enter ${wanted}; its data go to ${elsewhere}.`);
-  return elsewhere;
-};
-
-/**
- * Starts a PostgreSQL of our own on loopback, on a free port; makes its cluster at the first start.
- * @param folder holds the cluster, its log and its password
- * @param careless leaves out waiting for the disk, for tests
- * @throws {CannotStart}
- */
-export const startPostgres = async (folder: string, { careless = false } = {}): Promise<RunningPostgres> => {
+const clusterIn = (folder: string): Cluster => {
   const programs = postgresPrograms();
   if (!programs) throw new CannotStart('PostgreSQL is not installed. Install it: apt-get install postgresql');
   const account = unprivileged();
-  const home = clusterFolder(resolve(folder), account);
-  const cluster = join(home, 'cluster');
-  const options: SpawnOptions = { ...account, cwd: home };
-  const secret = join(home, 'password');
-  if (!existsSync(join(cluster, 'PG_VERSION'))) create(programs, cluster, secret, options, account);
-  else await stopLeftOver(cluster);
-  const port = await getPort();
-  const log = openSync(join(resolve(folder), 'server.log'), 'a');
-  const settings = {
-    port,
-    listen_addresses: '127.0.0.1',
-    unix_socket_directories: '',
-    ...(careless ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}),
-  };
-  const server = spawn(
-    join(programs, 'postgres'),
-    ['-D', cluster, ...Object.entries(settings).flatMap(([k, v]) => ['-c', `${k}=${v}`])],
-    { ...options, stdio: ['ignore', log, log], detached: true },
-  );
-  const url = `postgres://${USER}:${readFileSync(secret, 'utf8').trim()}@127.0.0.1:${port}/postgres`;
-  const ended = new Promise<void>((done) => server.once('exit', () => done()));
-  await untilReady(url, () => server.exitCode !== null, join(resolve(folder), 'server.log'));
-  return {
-    url,
-    stop: async () => {
-      server.kill('SIGINT'); // a fast shutdown: open sessions are ended
-      const killing = setTimeout(() => server.kill('SIGKILL'), STOP_WITHIN_MS);
-      await ended;
-      clearTimeout(killing);
-    },
-  };
+  const home = clusterHome(resolve(folder), { account });
+  return { programs, folder: join(home, 'cluster'), secret: join(home, 'password'), account };
 };
+
+/**
+ * Starts a PostgreSQL of our own on loopback, on a free port; makes its cluster at the first start. When it ends without
+ * having been told to, it is started again on the same port: who is connected finds it again.
+ * @param folder holds the cluster, its log and its password
+ * @param careless leaves out waiting for the disk, for tests
+ * @param say is told when it ended by itself, and how it goes on
+ * @throws {CannotStart}
+ */
+export const startPostgres = async (
+  folder: string,
+  { careless = false, say = (line: string): void => console.error(line) } = {},
+): Promise<RunningPostgres> => {
+  const cluster = clusterIn(folder);
+  if (existsSync(join(cluster.folder, 'PG_VERSION'))) await bringToRest(cluster);
+  else createCluster(cluster);
+  mkdirSync(resolve(folder), { recursive: true });
+  const log = join(resolve(folder), 'server.log');
+  const port = await getPort();
+  const url = `postgres://${USER}:${readFileSync(cluster.secret, 'utf8').trim()}@127.0.0.1:${port}/postgres`;
+  const supervised = new Supervised(cluster, port, careless, log, url, say);
+  await supervised.start();
+  return { url, folder: cluster.folder, stop: () => supervised.stop() };
+};
+
+/** A server that is started again when it ends by itself. */
+class Supervised {
+  private server: ChildProcess | null = null;
+  private ended: Promise<void> = Promise.resolve();
+  private stopping = false;
+  private pauseMs = FIRST_PAUSE_MS;
+
+  constructor(
+    private readonly cluster: Cluster,
+    private readonly port: number,
+    private readonly careless: boolean,
+    private readonly log: string,
+    private readonly url: string,
+    private readonly say: (line: string) => void,
+  ) {}
+
+  async start(): Promise<void> {
+    const settings = {
+      port: this.port,
+      listen_addresses: '127.0.0.1',
+      unix_socket_directories: '',
+      ...(this.careless ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}),
+    };
+    const log = openSync(this.log, 'a');
+    const server = spawn(
+      join(this.cluster.programs, 'postgres'),
+      ['-D', this.cluster.folder, ...Object.entries(settings).flatMap(([k, v]) => ['-c', `${k}=${v}`])],
+      { ...optionsFor(this.cluster), stdio: ['ignore', log, log], detached: true },
+    );
+    closeSync(log);
+    this.server = server;
+    const began = Date.now();
+    let ready = false;
+    this.ended = new Promise((done) => {
+      server.once('error', () => done());
+      server.once('exit', (code, signal) => {
+        done();
+        if (ready && !this.stopping) void this.startAgain(signal ?? `status ${code}`, Date.now() - began);
+      });
+    });
+    await untilReady(this.url, () => server.exitCode !== null || server.signalCode !== null, this.log);
+    ready = true;
+  }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    const { server } = this;
+    if (!server) return;
+    server.kill('SIGINT'); // a fast shutdown: open sessions are ended
+    const killing = setTimeout(() => server.kill('SIGKILL'), STOP_WITHIN_MS);
+    await this.ended;
+    clearTimeout(killing);
+  }
+
+  private async startAgain(how: string, ranMs: number): Promise<void> {
+    if (ranMs > RECOVERED_AFTER_MS) this.pauseMs = FIRST_PAUSE_MS;
+    while (!this.stopping) {
+      this.say(`PostgreSQL ended by itself (${how}); starting it again. Its log is ${this.log}.`);
+      await new Promise((done) => setTimeout(done, this.pauseMs));
+      if (this.stopping) return;
+      this.pauseMs = Math.min(LONGEST_PAUSE_MS, 2 * this.pauseMs);
+      try {
+        await bringToRest(this.cluster);
+        if (this.stopping) return;
+        await this.start();
+        this.say('PostgreSQL runs again.');
+        return;
+      } catch (error) {
+        how = error instanceof Error ? error.message : String(error);
+      }
+    }
+  }
+}
 
 /** Removes a cluster; one that a crash left running is stopped first. */
 export const removePostgres = async (folder: string): Promise<void> => {
   if (!existsSync(folder)) return;
-  const home = clusterFolder(resolve(folder), unprivileged());
-  await stopLeftOver(join(home, 'cluster'));
-  rmSync(home, { recursive: true, force: true });
+  const cluster = clusterIn(folder);
+  await bringToRest(cluster);
+  rmSync(join(cluster.folder, '..'), { recursive: true, force: true });
   rmSync(folder, { recursive: true, force: true });
-};
-
-/** A process that has ended but that nobody has asked after yet does not run. */
-const runsPostgres = (pid: number): boolean => {
-  try {
-    // One that is just ending has no command line any more, but still its name.
-    const state = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    return state.includes('(postgres)') && !/\) Z /.test(state);
-  } catch {
-    return false;
-  }
-};
-
-const stopLeftOver = async (cluster: string): Promise<void> => {
-  const note = join(cluster, 'postmaster.pid');
-  const pid = existsSync(note) ? Number(readFileSync(note, 'utf8').split('\n')[0]) : 0;
-  if (!pid) return;
-  if (runsPostgres(pid)) await stopServer(pid);
-  // What has ended may not have been asked after yet; its note would keep the next server from starting.
-  rmSync(note, { force: true });
-};
-
-const stopServer = async (pid: number): Promise<void> => {
-  process.kill(pid, 'SIGINT'); // a fast shutdown
-  const deadline = Date.now() + STOP_WITHIN_MS;
-  while (runsPostgres(pid)) {
-    if (Date.now() > deadline) process.kill(pid, 'SIGKILL');
-    await new Promise((done) => setTimeout(done, 100));
-  }
-};
-
-const create = (
-  programs: string,
-  cluster: string,
-  secret: string,
-  options: SpawnOptions,
-  account: Account | null,
-): void => {
-  rmSync(cluster, { recursive: true, force: true });
-  writeFileSync(secret, `${randomBytes(18).toString('base64url')}\n`, { mode: 0o600 });
-  if (account) chownSync(secret, account.uid, account.gid);
-  const made = spawnSync(
-    join(programs, 'initdb'),
-    [
-      '-D',
-      cluster,
-      '-U',
-      USER,
-      '--pwfile',
-      secret,
-      '--auth',
-      'scram-sha-256',
-      '--encoding',
-      'UTF8',
-      '--locale',
-      'C.UTF-8',
-    ],
-    { ...options, encoding: 'utf8' },
-  );
-  if (made.status !== 0) {
-    rmSync(cluster, { recursive: true, force: true });
-    throw new CannotStart(
-      `PostgreSQL could not make its cluster: ${made.stderr.trim() || made.error?.message}`,
-    );
-  }
 };
 
 const untilReady = async (url: string, gone: () => boolean, log: string): Promise<void> => {
   const deadline = Date.now() + START_WITHIN_MS;
   for (;;) {
     const client = new pg.Client({ connectionString: url });
+    // A server that is killed while we speak to it is told by the refusal of the next attempt.
+    client.on('error', () => undefined);
     const ready = await client.connect().then(
       () => true,
       () => false,
