@@ -120,7 +120,7 @@ class Supervised {
         await bringToRest(this.cluster);
         if (this.stopping) return;
         await this.start();
-        this.say('PostgreSQL runs again.');
+        if (!this.stopping) this.say('PostgreSQL runs again.');
         return;
       } catch (error) {
         how = error instanceof Error ? error.message : String(error);
