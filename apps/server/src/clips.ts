@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type {
@@ -204,6 +204,12 @@ export class ClipStore {
     return row;
   }
 
+  /** Bytes of the file that an upload has become. */
+  async sizeOfUpload(uploadId: string): Promise<number> {
+    const row = await this.rowOfUpload(uploadId);
+    return row?.path ? (await stat(row.path)).size : 0;
+  }
+
   async hasPath(batchId: string, path: string): Promise<boolean> {
     const rows = await this.database
       .select({ id: clips.id })
@@ -212,34 +218,71 @@ export class ClipStore {
     return rows.length > 0;
   }
 
-  async unfinished(): Promise<string[]> {
+  /** Clips that wait to be measured, or whose measuring nobody keeps up any more; the earliest first. */
+  async waiting(most: number): Promise<string[]> {
     const rows = await this.database
       .select({ id: clips.id })
       .from(clips)
-      .where(
-        or(
-          inArray(clips.state, ['queued', 'measuring']),
-          // Overruled, and stopped before that could be measured.
-          and(
-            eq(clips.state, 'measured'),
-            sql`${clips.overrides} IS DISTINCT FROM coalesce(${clips.measuredUnder}, '{}'::jsonb)`,
-          ),
-        ),
-      )
-      .orderBy(asc(clips.position));
+      .where(CLAIMABLE)
+      .orderBy(asc(clips.createdAt), asc(clips.position))
+      .limit(most);
     return rows.map((r) => r.id);
   }
 
-  /** Uploads that a stopped server left half way can go on from where they are. */
-  async markBrokenUploads(): Promise<void> {
-    await this.database
+  /**
+   * Takes a clip for measuring, so that nobody else does until the lease has run out.
+   * @returns the clip; `null` when it needs no measuring, or somebody has it
+   */
+  async claim(id: string, by: string, leaseSec: number): Promise<ClipRow | null> {
+    const [row] = await this.database
       .update(clips)
       .set({
-        state: 'interrupted',
-        error:
-          'The upload stopped when the server did. Drop the same file again: it goes on where it stopped.',
+        state: 'measuring',
+        progress: 0,
+        error: null,
+        leasedBy: by,
+        leasedUntil: afterNow(leaseSec),
+        attempts: sql`${clips.attempts} + 1`,
       })
-      .where(eq(clips.state, 'receiving'));
+      .where(and(eq(clips.id, id), CLAIMABLE))
+      .returning();
+    if (row) await this.told(row);
+    return row ?? null;
+  }
+
+  /** Says that the clips are still being measured. */
+  async renew(ids: readonly string[], by: string, leaseSec: number): Promise<void> {
+    if (ids.length === 0) return;
+    await this.database
+      .update(clips)
+      .set({ leasedUntil: afterNow(leaseSec) })
+      .where(and(inArray(clips.id, [...ids]), eq(clips.leasedBy, by)));
+  }
+
+  /**
+   * Ends a lease with what came of it; nothing is changed when the clip was taken over meanwhile.
+   * @param pauseSec how long it waits before it may be claimed again
+   */
+  async release(
+    id: string,
+    by: string,
+    change: Partial<typeof clips.$inferInsert>,
+    pauseSec: number | null = null,
+  ): Promise<Clip | null> {
+    const [row] = await this.database
+      .update(clips)
+      .set({ ...change, leasedBy: null, leasedUntil: pauseSec === null ? null : afterNow(pauseSec) })
+      .where(and(eq(clips.id, id), eq(clips.leasedBy, by)))
+      .returning();
+    return row ? this.told(row) : null;
+  }
+
+  /** Clips whose file has not come whole. */
+  async incomplete(): Promise<ClipRow[]> {
+    return this.database
+      .select()
+      .from(clips)
+      .where(and(isNull(clips.path), isNotNull(clips.uploadId)));
   }
 
   async add(clip: typeof clips.$inferInsert): Promise<Clip> {
@@ -250,21 +293,43 @@ export class ClipStore {
     return this.told(row);
   }
 
+  /**
+   * Keeps what a technician wrote on a clip.
+   * @param before the note that it was written on; `undefined` overwrites whatever is there
+   * @throws {Problem} when somebody else has written meanwhile
+   */
+  async writeNote(id: string, note: string, before: string | undefined): Promise<Clip> {
+    const unchanged = before === undefined ? undefined : inArray(clips.note, [before, note]);
+    const [row] = await this.database
+      .update(clips)
+      .set({ note })
+      .where(and(eq(clips.id, id), unchanged))
+      .returning();
+    if (row) return this.told(row);
+    const { name } = await this.row(id);
+    throw new Problem(
+      409,
+      `${name}: its note was changed meanwhile, on another page or by somebody else. Yours was not written over it.`,
+    );
+  }
+
   async change(id: string, change: Partial<typeof clips.$inferInsert>): Promise<Clip | null> {
     const [row] = await this.database.update(clips).set(change).where(eq(clips.id, id)).returning();
     return row ? this.told(row) : null;
   }
 
   /** Tells the pages about a clip whose pictures have changed. */
-  async tellAgain(id: string): Promise<void> {
-    await this.told(await this.row(id));
+  async tellAgain(id: string): Promise<Clip> {
+    return this.told(await this.row(id));
   }
 
-  async remove(id: string): Promise<void> {
+  /** @returns the clip that was removed, if it was there */
+  async remove(id: string): Promise<ClipRow | null> {
     const [row] = await this.database.delete(clips).where(eq(clips.id, id)).returning();
-    if (!row) return;
-    await rm(this.folderOf(id), { recursive: true, force: true });
+    if (!row) return null;
     this.live.tell({ kind: 'clipRemoved', batchId: row.batchId, clipId: id });
+    await rm(this.folderOf(id), { recursive: true, force: true });
+    return row;
   }
 
   private async told(row: ListedRow): Promise<Clip> {
@@ -294,7 +359,23 @@ export class ClipStore {
   }
 }
 
-const NO_SUCH_CLIP = (): Problem =>
+/** Now, as the database has it: the clocks of several machines differ. */
+const afterNow = (seconds: number): SQL => sql`now() + make_interval(secs => ${seconds})`;
+
+/** Waits, or was overruled and not measured since, and nobody is at it. */
+const CLAIMABLE = and(
+  isNotNull(clips.path),
+  or(isNull(clips.leasedUntil), sql`${clips.leasedUntil} < now()`),
+  or(
+    inArray(clips.state, ['queued', 'measuring']),
+    and(
+      eq(clips.state, 'measured'),
+      sql`${clips.overrides} IS DISTINCT FROM coalesce(${clips.measuredUnder}, '{}'::jsonb)`,
+    ),
+  ),
+)!;
+
+export const NO_SUCH_CLIP = (): Problem =>
   new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
 
 /** Kinds of decisions that change how a clip stands. */

@@ -1,5 +1,6 @@
 import { join, resolve } from 'node:path';
 import { z } from 'zod';
+import { readLimits } from '@bevrin/media';
 
 const Environment = z.object({
   PORT: z.coerce.number().int().min(0).max(65535).default(4180),
@@ -7,6 +8,8 @@ const Environment = z.object({
   BEVRIN_VAR: z.string().default('var'),
   /** Folders on the server from which clips may be registered, separated by colons. */
   MEDIA_DIRS: z.string().default('media'),
+  /** Megabytes of the disk that are kept free: below it nothing is taken in or measured. */
+  BEVRIN_RESERVE_MB: z.coerce.number().nonnegative().default(500),
 });
 
 export interface Config {
@@ -15,6 +18,7 @@ export interface Config {
   /** Where uploads, proxies and posters are kept. */
   readonly storeDir: string;
   readonly mediaDirs: readonly string[];
+  readonly reserveBytes: number;
   readonly webDir: string | null;
 }
 
@@ -25,7 +29,8 @@ export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null
     const [issue] = parsed.error.issues;
     throw new Error(`The environment variable ${issue.path.join('.')} is not usable: ${issue.message}`);
   }
-  const { PORT, DATABASE_URL, BEVRIN_VAR, MEDIA_DIRS } = parsed.data;
+  readLimits(environment);
+  const { PORT, DATABASE_URL, BEVRIN_VAR, MEDIA_DIRS, BEVRIN_RESERVE_MB } = parsed.data;
   return {
     port: PORT,
     databaseUrl: DATABASE_URL,
@@ -33,6 +38,7 @@ export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null
     mediaDirs: MEDIA_DIRS.split(':')
       .filter(Boolean)
       .map((d) => resolve(d)),
+    reserveBytes: BEVRIN_RESERVE_MB * 1e6,
     webDir,
   };
 };

@@ -1,9 +1,18 @@
 import { existsSync } from 'node:fs';
-import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { STRIP_PICTURES, type Region } from '@bevrin/contract';
-import { openSource, partOfFrame, probeClip, stillFrame, writeStrip, type ProbedClip } from '@bevrin/media';
+import {
+  mustBeWholeJpeg,
+  openSource,
+  partOfFrame,
+  probeClip,
+  stillFrame,
+  writeStrip,
+  type ProbedClip,
+} from '@bevrin/media';
 import type { ClipStore } from './clips.js';
+import { writeWhole } from './files.js';
 import { FrameRuns, type StoredFrame } from './frame-runs.js';
 import { Problem } from './problem.js';
 
@@ -68,7 +77,7 @@ export class FrameStore {
   /** Writes a file once, however many ask for it; one that was cut short is never taken for whole. */
   private async made(path: string, write: (path: string) => Promise<void>): Promise<string> {
     if (existsSync(path)) return path;
-    const under = this.writing.get(path) ?? write(`${path}.part`).then(() => rename(`${path}.part`, path));
+    const under = this.writing.get(path) ?? writeWhole(path, write, mustBeWholeJpeg);
     this.writing.set(path, under);
     try {
       await under;

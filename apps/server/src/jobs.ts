@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -8,20 +9,45 @@ import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
 import { DEFECTS, type Measurement, type Overrides } from '@bevrin/contract';
 import { concernedBy, withReadingsOf } from '@bevrin/core';
-import { ClipUnreadable, openSource, probeClip, writePoster, writeProxy } from '@bevrin/media';
+import {
+  ClipUnreadable,
+  DecoderStopped,
+  DiskFull,
+  mustBeWholeJpeg,
+  mustBeWholeProxy,
+  openSource,
+  probeClip,
+  writePoster,
+  writeProxy,
+} from '@bevrin/media';
 import { judgedUnder, type ClipStore } from './clips.js';
 import type { ClipRow } from './database/schema.js';
-import type { MeasureTask } from './measure-worker.js';
-import { explain } from './problem.js';
+import type { DiskWatch } from './disk-watch.js';
+import { writeWhole } from './files.js';
+import type { MeasureOutcome, MeasureTask } from './measure-worker.js';
+import { codeOf, explain, isUnreachable, Problem } from './problem.js';
 
-const QUEUE = 'measure-clip';
+const QUEUE = 'measure';
+/** The queue of versions before 0.1.0. */
+const FORMER_QUEUE = 'measure-clip';
 const POLL_SECONDS = 0.5;
 /** A page sees progress about this often. */
 const TELL_EVERY_MS = 400;
+/** Whoever measures a clip says so this often, */
+const RENEW_EVERY_MS = 2500;
+/** and when nothing was heard for this long, somebody else does: four times missed is no hiccup. */
+const LEASE_SEC = 10;
+const SWEEP_EVERY_MS = 2000;
+/** So many are put in the queue at once; the next sweep puts in more. */
+const SWEPT_AT_ONCE = 50;
+/** A clip that was begun this often without coming to an end, whatever ended it, is given up. */
+const MOST_ATTEMPTS = 8;
+const LONGEST_PAUSE_SEC = 60;
 
 /**
- * Receives and measures clips one after another, from a queue in the database. What was under way when the server
- * stopped is started anew when it comes back: the clip's own state says so.
+ * Receives and measures clips one after another. What is to be done stands with the clips themselves; the queue only
+ * hands it out. A clip that is being measured is leased: when its process ends, however it does, the lease runs out and
+ * the clip is measured by whoever is there.
  */
 export class MeasureJobs {
   private readonly boss: PgBoss;
@@ -31,10 +57,14 @@ export class MeasureJobs {
     execArgv: ['--import', 'tsx'],
   });
   private readonly stopping = new AbortController();
+  private readonly me = randomUUID();
+  private readonly running = new Set<string>();
+  private readonly timers: NodeJS.Timeout[] = [];
 
   constructor(
     databaseUrl: string,
     private readonly store: ClipStore,
+    private readonly disk: DiskWatch,
     private readonly log: Logger,
   ) {
     this.boss = new PgBoss({ connectionString: databaseUrl, max: 4 });
@@ -43,15 +73,18 @@ export class MeasureJobs {
 
   async start(): Promise<void> {
     await this.boss.start();
-    // The clips say what is left to do; jobs of a server that was killed would only come back when they expire.
-    await this.boss.deleteQueue(QUEUE).catch(() => undefined);
-    await this.boss.createQueue(QUEUE, { name: QUEUE, retryLimit: 1, expireInHours: 12 });
-    await this.store.markBrokenUploads();
-    for (const id of await this.store.unfinished()) await this.enqueue(id);
-    await this.boss.work<{ clipId: string; fresh?: boolean }>(
+    await this.boss.deleteQueue(FORMER_QUEUE).catch(() => undefined);
+    // A clip stands in this queue once, however often it is put in.
+    await this.boss.createQueue(QUEUE, { name: QUEUE, policy: 'short', retryLimit: 0, expireInHours: 23 });
+    await this.boss.work<{ clipId: string }>(
       QUEUE,
       { pollingIntervalSeconds: POLL_SECONDS, batchSize: 1 },
-      async ([job]) => this.run(job.data.clipId, job.data.fresh ?? false),
+      async ([job]) => this.run(job.data.clipId),
+    );
+    await this.sweep();
+    this.timers.push(
+      setInterval(() => void this.sweep().catch((e: unknown) => this.unreached(e)), SWEEP_EVERY_MS),
+      setInterval(() => void this.renew().catch((e: unknown) => this.unreached(e)), RENEW_EVERY_MS),
     );
   }
 
@@ -60,8 +93,16 @@ export class MeasureJobs {
    * @param fresh whether it is measured from nothing, whatever is known of it
    */
   async enqueue(clipId: string, fresh = false): Promise<void> {
-    await this.store.change(clipId, { state: 'queued', progress: 0, error: null });
-    await this.boss.send(QUEUE, { clipId, fresh });
+    await this.store.change(clipId, {
+      state: 'queued',
+      progress: 0,
+      error: null,
+      attempts: 0,
+      leasedBy: null,
+      leasedUntil: null,
+      ...(fresh ? { fresh } : {}),
+    });
+    await this.send(clipId);
   }
 
   /** Measures what a technician has overruled since the clip was measured; what is in the queue is seen to there. */
@@ -76,49 +117,125 @@ export class MeasureJobs {
 
   async stop(): Promise<void> {
     this.stopping.abort();
+    this.timers.forEach(clearInterval);
     await this.boss.stop({ graceful: false, wait: true, timeout: 2000 });
     await this.pool.destroy();
+    // Who comes next need not wait until the lease runs out.
+    for (const id of this.running)
+      await this.store.release(id, this.me, { state: 'queued' }).catch(() => null);
   }
 
-  private async run(clipId: string, fresh: boolean): Promise<void> {
-    const row = await this.store.row(clipId).catch(() => null);
-    if (!row || row.path === null || row.state === 'measured') return;
+  private async send(clipId: string): Promise<void> {
+    await this.boss.send(QUEUE, { clipId }, { singletonKey: clipId });
+  }
+
+  /** Puts in the queue what waits and is not in it: after a crash, a pause, or a lease that ran out. */
+  private async sweep(): Promise<void> {
+    if (this.disk.paused || this.stopping.signal.aborted) return;
+    const waiting = await this.store.waiting(SWEPT_AT_ONCE);
+    for (const id of waiting) if (!this.running.has(id)) await this.send(id);
+  }
+
+  private async renew(): Promise<void> {
+    await this.store.renew([...this.running], this.me, LEASE_SEC);
+  }
+
+  private unreached(error: unknown): void {
+    if (this.stopping.signal.aborted) return;
+    const how = isUnreachable(error) ? 'debug' : 'error';
+    this.log[how]({ err: error }, 'the queue could not be looked after; it is tried again');
+  }
+
+  private async run(clipId: string): Promise<void> {
+    if (this.disk.paused || this.running.has(clipId)) return;
+    const row = await this.store.claim(clipId, this.me, LEASE_SEC);
+    if (!row?.path) return;
+    this.running.add(clipId);
     try {
-      await this.store.change(clipId, { state: 'measuring', progress: 0, error: null });
-      if (fresh || !row.facts || !existsSync(join(this.store.folderOf(clipId), 'proxy.mp4')))
-        await this.receive(clipId, row.path, row.name);
-      const { measurement, machine } = await this.readings({ ...row, path: row.path }, fresh);
-      const spec = await this.store.specOf(row);
-      await this.store.change(clipId, {
-        state: 'measured',
-        progress: 1,
-        measurement,
-        machine,
-        measuredUnder: row.overrides,
-        ...judgedUnder(measurement, spec),
-      });
-      await this.catchUp(clipId);
+      await this.measureClaimed({ ...row, path: row.path });
     } catch (error) {
       // A measurement that the server's end cut short is not a failure: it is done again at the next start.
-      if (this.stopping.signal.aborted) return;
-      if (!(error instanceof ClipUnreadable)) this.log.error({ err: error, clipId }, 'measurement failed');
-      await this.store.change(clipId, {
-        state: 'failed',
-        progress: 0,
-        error: withName(explain(error).message, row.path, row.name),
-      });
+      if (!this.stopping.signal.aborted) await this.failed(row, error);
+    } finally {
+      this.running.delete(clipId);
     }
   }
 
-  /** Facts, poster and proxy, so that the clip can be looked at while it is measured. */
-  private async receive(clipId: string, path: string, name: string): Promise<void> {
+  private async measureClaimed(row: ClipRow & { path: string }): Promise<void> {
+    const { id } = row;
+    if (row.attempts > MOST_ATTEMPTS)
+      throw new Problem(
+        503,
+        `${row.name}: measuring it was begun ${MOST_ATTEMPTS} times and cut off each time. See whether the machine runs out of memory, then measure it again.`,
+      );
+    await this.receive(row);
+    const { measurement, machine } = await this.readings(row, row.fresh);
+    const spec = await this.store.specOf(await this.store.row(id));
+    await this.store.release(id, this.me, {
+      state: 'measured',
+      progress: 1,
+      error: null,
+      attempts: 0,
+      fresh: false,
+      measurement,
+      machine,
+      measuredUnder: row.overrides,
+      ...judgedUnder(measurement, spec),
+    });
+    await this.catchUp(id);
+  }
+
+  /** What could not be done for a reason that passes is done again; what is wrong with the file is said. */
+  private async failed(row: ClipRow, error: unknown): Promise<void> {
+    if (error instanceof DiskFull || codeOf(error) === 'ENOSPC') {
+      await this.disk.look();
+      await this.store.release(row.id, this.me, { state: 'queued', progress: 0, attempts: 0 }, LEASE_SEC);
+      return;
+    }
+    const passes = error instanceof DecoderStopped || isUnreachable(error);
+    if (passes && row.attempts < MOST_ATTEMPTS) {
+      const pauseSec = Math.min(LONGEST_PAUSE_SEC, 2 ** (row.attempts - 1));
+      this.log.warn({ err: error, clipId: row.id, pauseSec }, 'measured again after a pause');
+      await this.store
+        .release(row.id, this.me, { state: 'queued', progress: 0 }, pauseSec)
+        // The database is away: the lease runs out by itself.
+        .catch((e: unknown) => this.unreached(e));
+      return;
+    }
+    if (!(error instanceof ClipUnreadable))
+      this.log.error({ err: error, clipId: row.id }, 'measurement failed');
+    const { message } = explain(error);
+    await this.store
+      .release(row.id, this.me, {
+        state: 'failed',
+        progress: 0,
+        attempts: 0,
+        fresh: false,
+        error: withName(message, row.path ?? '', row.name),
+      })
+      .catch((e: unknown) => this.unreached(e));
+  }
+
+  /** Facts, poster and playing copy, so that the clip can be looked at while it is measured. */
+  private async receive({ id, path, name, facts, fresh }: ClipRow & { path: string }): Promise<void> {
+    const folder = this.store.folderOf(id);
+    const [poster, proxy] = [join(folder, 'poster.jpg'), join(folder, 'proxy.mp4')];
     const clip = await probeClip(await openSource(path));
-    await this.store.change(clipId, { facts: { ...clip.facts, file: name } });
-    const folder = this.store.folderOf(clipId);
+    const wholeProxy = (at: string): Promise<void> => mustBeWholeProxy(clip, at);
+    const there = facts !== null && !fresh && existsSync(poster) && existsSync(proxy);
+    if (
+      there &&
+      (await wholeProxy(proxy).then(
+        () => true,
+        () => false,
+      ))
+    )
+      return;
+    await this.store.change(id, { facts: { ...clip.facts, file: name } });
     await mkdir(folder, { recursive: true });
-    await writePoster(clip, join(folder, 'poster.jpg'));
-    await writeProxy(clip, join(folder, 'proxy.mp4'), this.stopping.signal);
-    await this.store.tellAgain(clipId);
+    await writeWhole(poster, (at) => writePoster(clip, at), mustBeWholeJpeg);
+    await writeWhole(proxy, (at) => writeProxy(clip, at, this.stopping.signal), wholeProxy);
+    await this.store.tellAgain(id);
   }
 
   /** The readings of a clip as they are wanted: only what is not known yet is measured. */
@@ -159,12 +276,12 @@ export class MeasureJobs {
         .catch((error: unknown) => this.log.warn({ err: error }, 'progress not stored'));
     });
     try {
-      const result = (await this.pool.run(
+      const outcome = (await this.pool.run(
         { ...task, port: port2 },
         { transferList: [port2], signal: this.stopping.signal },
-      )) as Measurement | { unreadable: string };
-      if ('unreadable' in result) throw new Unreadable(result.unreadable, task.path);
-      return result;
+      )) as MeasureOutcome;
+      if ('measurement' in outcome) return outcome.measurement;
+      throw FAILURES[outcome.failed](outcome.message);
     } finally {
       port1.close();
     }
@@ -177,13 +294,12 @@ const isPlain = (overrides: Overrides | null): boolean => Object.keys(overrides 
 const lagsBehind = ({ overrides, measuredUnder }: ClipRow): boolean =>
   !isDeepStrictEqual(overrides, measuredUnder ?? {});
 
-/** A clip that a worker could not read; the sentence is complete already. */
-class Unreadable extends ClipUnreadable {
-  constructor(sentence: string, path: string) {
-    super(path, '', '');
-    this.message = sentence;
-  }
-}
+/** What a worker said, as the error that it was there; the sentence is complete already. */
+const FAILURES: Record<Extract<MeasureOutcome, { failed: string }>['failed'], (message: string) => Error> = {
+  ClipUnreadable: (message) => Object.assign(new ClipUnreadable('', '', ''), { message }),
+  DecoderStopped: (message) => Object.assign(new DecoderStopped('', '', null), { message }),
+  DiskFull: () => new DiskFull(),
+};
 
 /** Uploads are stored under a neutral name; a person knows the file by its own. */
 const withName = (message: string, path: string, name: string): string => {

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { measureClip } from '@bevrin/media';
+import { ClipUnreadable, DecoderStopped, DiskFull, measureClip } from '@bevrin/media';
 import type { Defect, Measurement, Overrides } from '@bevrin/contract';
 
 /** What a worker thread is given. Progress goes back through the port, 0–1. */
@@ -11,18 +11,24 @@ export interface MeasureTask {
   readonly port: MessagePort;
 }
 
+/** What came of it. Error classes do not survive the way between threads: their names and sentences do. */
+export type MeasureOutcome =
+  | { readonly measurement: Measurement }
+  | { readonly failed: 'ClipUnreadable' | 'DecoderStopped' | 'DiskFull'; readonly message: string };
+
 /** Runs in a worker thread, so that no request ever waits for a measurement. */
-export default async ({
-  path,
-  port,
-  overrides,
-  only,
-}: MeasureTask): Promise<Measurement | { unreadable: string }> => {
+export default async ({ path, port, overrides, only }: MeasureTask): Promise<MeasureOutcome> => {
   try {
-    return await measureClip(path, { overrides, only, progress: (share) => port.postMessage(share) });
+    return {
+      measurement: await measureClip(path, {
+        overrides,
+        only,
+        progress: (share) => port.postMessage(share),
+      }),
+    };
   } catch (error) {
-    // Error classes do not survive the way between threads: what a person must read goes as text.
-    if (error instanceof Error && error.name === 'ClipUnreadable') return { unreadable: error.message };
+    if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof DiskFull)
+      return { failed: error.name, message: error.message };
     throw error;
   } finally {
     port.close();

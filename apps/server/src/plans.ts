@@ -12,9 +12,9 @@ import {
   type WorkItem,
 } from '@bevrin/contract';
 import { decidedPlan, frameNotesOf, overridesAfter, stepByHand, whyUnusable } from '@bevrin/core';
-import type { ClipStore } from './clips.js';
+import { NO_SUCH_CLIP, type ClipStore } from './clips.js';
 import type { Database } from './database/connect.js';
-import { clips, decisions, type ClipRow, type DecisionRow } from './database/schema.js';
+import { clips, decisions, type ApprovedOn, type ClipRow, type DecisionRow } from './database/schema.js';
 import { Problem } from './problem.js';
 
 type Judged = ClipRow & { measurement: NonNullable<ClipRow['measurement']> } & {
@@ -35,47 +35,53 @@ export class PlanStore {
 
   /** @throws {Problem} when the plan is frozen, or a step has nothing to do on this clip */
   async decide(clipId: string, { who, decision }: MakeDecision): Promise<ClipPlan> {
-    const row = judged(await this.store.row(clipId));
-    const now = asPlan(row, await this.decisionsOn([clipId])).decided;
-    if (now.approved && decision.kind !== 'reopen' && decision.kind !== 'frameNote')
-      throw new Problem(
-        409,
-        `${row.name}: ${now.approved.who} approved this plan, and it is frozen. Open it again to change it.`,
-      );
-    if (decision.kind === 'add' && !stepByHand(decision.treatment, row.judgement.findings, row.measurement))
-      throw new Problem(
-        422,
-        `${row.name}: there is nothing for this treatment to do: what it mends was not measured on this clip.`,
-      );
-    if (decision.kind === 'overrule') {
-      const wrong = whyUnusable(decision.overrides, row.measurement.clip);
-      if (wrong) throw new Problem(422, `${row.name}: ${wrong}`);
-    }
-    if (decision.kind === 'frameNote' && decision.frame >= row.measurement.clip.frames)
-      throw new Problem(422, `${row.name}: there is no frame ${decision.frame}. Choose an earlier one.`);
-    const frozen = decision.kind === 'approve' ? now : null;
-    await this.database.insert(decisions).values({ clipId, who, decision, frozen });
-    return this.settled(clipId);
+    await this.changing(clipId, async (tx, found) => {
+      const row = judged(found);
+      const now = asPlan(row, await decisionsOn(tx, [clipId])).decided;
+      mustBeAllowed(row, now, decision);
+      const approval =
+        decision.kind === 'approve'
+          ? {
+              frozen: now,
+              approvedOn: { note: row.note, measurement: row.measurement, judgement: row.judgement },
+            }
+          : {};
+      await tx.insert(decisions).values({ clipId, who, decision, ...approval });
+    });
+    return this.planOf(clipId);
   }
 
   /** Takes the last decision back. */
   async undo(clipId: string): Promise<ClipPlan> {
-    const [last] = await this.database
-      .select()
-      .from(decisions)
-      .where(and(eq(decisions.clipId, clipId), eq(decisions.undone, false)))
-      .orderBy(desc(decisions.id))
-      .limit(1);
-    if (!last) throw new Problem(409, 'There is nothing to take back.');
-    await this.database.update(decisions).set({ undone: true }).where(eq(decisions.id, last.id));
-    return this.settled(clipId);
+    await this.changing(clipId, async (tx) => {
+      const [last] = await tx
+        .select()
+        .from(decisions)
+        .where(and(eq(decisions.clipId, clipId), eq(decisions.undone, false)))
+        .orderBy(desc(decisions.id))
+        .limit(1);
+      if (!last) throw new Problem(409, 'There is nothing to take back.');
+      await tx.update(decisions).set({ undone: true }).where(eq(decisions.id, last.id));
+    });
+    return this.planOf(clipId);
   }
 
-  /** Keeps what decisions mean for the measurement with the clip, and tells the pages. */
-  private async settled(clipId: string): Promise<ClipPlan> {
-    const made = await this.decisionsOn([clipId]);
-    await this.store.change(clipId, { overrides: overridesAfter(made) });
-    return this.planOf(clipId);
+  /**
+   * Changes what is decided on a clip together with what it means for the measurement: a crash leaves both or neither, and
+   * of two who decide at once the second sees what the first did.
+   */
+  private async changing(
+    clipId: string,
+    change: (tx: Transaction, row: ClipRow) => Promise<void>,
+  ): Promise<void> {
+    await this.database.transaction(async (tx) => {
+      const [row] = await tx.select().from(clips).where(eq(clips.id, clipId)).for('update');
+      if (!row) throw NO_SUCH_CLIP();
+      await change(tx, row);
+      const overrides = overridesAfter(await decisionsOn(tx, [clipId]));
+      await tx.update(clips).set({ overrides }).where(eq(clips.id, clipId));
+    });
+    await this.store.tellAgain(clipId);
   }
 
   /** The measured clips of a batch with their plans, for what leaves the house. */
@@ -107,15 +113,44 @@ export class PlanStore {
     return rows.filter((r): r is Judged => r.measurement !== null && r.judgement !== null);
   }
 
-  private async decisionsOn(clipIds: readonly string[]): Promise<DecisionRow[]> {
-    if (clipIds.length === 0) return [];
-    return this.database
-      .select()
-      .from(decisions)
-      .where(inArray(decisions.clipId, [...clipIds]))
-      .orderBy(asc(decisions.id));
+  private decisionsOn(clipIds: readonly string[]): Promise<DecisionRow[]> {
+    return decisionsOn(this.database, clipIds);
   }
 }
+
+type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+
+const decisionsOn = async (
+  database: Database | Transaction,
+  clipIds: readonly string[],
+): Promise<DecisionRow[]> => {
+  if (clipIds.length === 0) return [];
+  return database
+    .select()
+    .from(decisions)
+    .where(inArray(decisions.clipId, [...clipIds]))
+    .orderBy(asc(decisions.id));
+};
+
+/** @throws {Problem} when a decision cannot be made on a clip as it stands */
+const mustBeAllowed = (row: Judged, now: DecidedPlan, decision: Decision): void => {
+  if (now.approved && decision.kind !== 'reopen' && decision.kind !== 'frameNote')
+    throw new Problem(
+      409,
+      `${row.name}: ${now.approved.who} approved this plan, and it is frozen. Open it again to change it.`,
+    );
+  if (decision.kind === 'add' && !stepByHand(decision.treatment, row.judgement.findings, row.measurement))
+    throw new Problem(
+      422,
+      `${row.name}: there is nothing for this treatment to do: what it mends was not measured on this clip.`,
+    );
+  if (decision.kind === 'overrule') {
+    const wrong = whyUnusable(decision.overrides, row.measurement.clip);
+    if (wrong) throw new Problem(422, `${row.name}: ${wrong}`);
+  }
+  if (decision.kind === 'frameNote' && decision.frame >= row.measurement.clip.frames)
+    throw new Problem(422, `${row.name}: there is no frame ${decision.frame}. Choose an earlier one.`);
+};
 
 const judged = (row: ClipRow): Judged => {
   const { measurement, judgement } = row;
@@ -148,17 +183,25 @@ const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedCl
 });
 
 const asPlanned = (row: Judged, made: readonly DecisionRow[]): PlannedClip => {
-  const { spec, findings, verdict } = row.judgement;
   const own = made.filter((d) => d.clipId === row.id);
   const { decided: plan, frameNotes } = asPlan(row, own);
-  const { clip } = row.measurement;
+  const { measurement, judgement, note } = approvedOn(plan, own) ?? row;
+  const { spec, findings, verdict } = judgement;
   return {
     id: row.id,
     path: row.path,
-    measurement: row.measurement,
-    report: { clip, note: row.note, frameNotes, spec, findings, verdict, plan },
+    measurement,
+    report: { clip: measurement.clip, note, frameNotes, spec, findings, verdict, plan },
   };
 };
+
+/** The approval that holds, if any. */
+const approvalIn = (rows: readonly DecisionRow[]): DecisionRow | undefined =>
+  rows.findLast((r) => !r.undone && r.decision.kind === 'approve');
+
+/** What an approved plan rests on: its report shows that, whatever readings and limits have become since. */
+const approvedOn = ({ approved }: DecidedPlan, rows: readonly DecisionRow[]): ApprovedOn | null =>
+  (approved && approvalIn(rows)?.approvedOn) ?? null;
 
 const asPlan = ({ measurement, judgement }: Judged, rows: readonly DecisionRow[]): ClipPlan => {
   const history: DecisionMade[] = rows.map(({ id, who, at, undone, decision }) => ({
@@ -188,7 +231,7 @@ const withoutTable = (decision: Decision): Decision =>
 
 /** An approved plan stays as it was approved, whatever its spec has become. */
 const frozenOr = (decided: DecidedPlan, rows: readonly DecisionRow[]): DecidedPlan => {
-  const frozen = rows.findLast((r) => !r.undone && r.decision.kind === 'approve')?.frozen;
+  const frozen = approvalIn(rows)?.frozen;
   return decided.approved && frozen ? { ...frozen, approved: decided.approved } : decided;
 };
 

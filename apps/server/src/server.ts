@@ -19,7 +19,9 @@ import { reportRoutes } from './routes/reports.js';
 import { specRoutes } from './routes/specs.js';
 import { PlanStore } from './plans.js';
 import { SpecStore } from './specs.js';
-import { uploadRoutes } from './routes/uploads.js';
+import { UploadRoutes } from './routes/uploads.js';
+import { UploadStore } from './upload-store.js';
+import { DiskWatch } from './disk-watch.js';
 
 /** A `.cube` table of 65 entries a side is about 8 MB of text. */
 const MOST_SENT = '16mb';
@@ -39,6 +41,12 @@ export class PortTaken extends Error {
   }
 }
 
+/** What a test puts in the place of the machine's own. */
+export interface Surroundings {
+  /** Free bytes on the disk of a folder. */
+  readonly freeBytes?: (folder: string) => Promise<number>;
+}
+
 /**
  * Connects to the database, takes up unfinished measurements and serves.
  * @throws {PortTaken}
@@ -46,36 +54,58 @@ export class PortTaken extends Error {
 export const startServer = async (
   config: Config,
   log: Logger = pino({ level: 'warn' }),
+  { freeBytes }: Surroundings = {},
 ): Promise<RunningServer> => {
   await mkdir(config.storeDir, { recursive: true });
   const { database, close } = await connect(config.databaseUrl);
   const live = new Live();
+  const disk = new DiskWatch(config.storeDir, config.reserveBytes, freeBytes);
+  disk.onChange((status) => live.tell({ kind: 'status', status }));
+  await disk.start();
   const specs = await SpecStore.open(database, (await shippedSpecs()).values());
   const store = new ClipStore(database, live, specs, config.storeDir);
   await store.judgeUnlisted();
-  const jobs = new MeasureJobs(config.databaseUrl, store, log);
-  const plans = new PlanStore(database, store);
+  const jobs = new MeasureJobs(config.databaseUrl, store, disk, log);
+  const uploads = await UploadStore.open(config.storeDir, store, jobs, disk);
+  const uploadRoutes = new UploadRoutes(store, uploads, disk, log);
   const frames = new FrameStore(store);
-  const http = createServer(await application(config, store, plans, jobs, frames, live, log));
+  const http = createServer(
+    application(config, {
+      store,
+      plans: new PlanStore(database, store),
+      jobs,
+      frames,
+      live,
+      disk,
+      uploads,
+      uploadRoutes,
+      log,
+    }),
+  );
+  // A large file on a slow line takes hours; who falls silent is noticed by the route of the uploads.
+  http.requestTimeout = 0;
+  const stop = async (): Promise<void> => {
+    http.close();
+    http.closeAllConnections();
+    disk.stop();
+    uploadRoutes.stop();
+    frames.stop();
+    await jobs.stop();
+    await close();
+  };
   try {
     await listen(http, config.port);
     await jobs.start();
+    await uploads.reconcile(new Set());
   } catch (error) {
-    http.close();
-    await close();
+    await stop();
     throw error;
   }
   return {
     url: `http://127.0.0.1:${(http.address() as AddressInfo).port}`,
     store,
     jobs,
-    stop: async () => {
-      http.close();
-      http.closeAllConnections();
-      frames.stop();
-      await jobs.stop();
-      await close();
-    },
+    stop,
   };
 };
 
@@ -87,26 +117,34 @@ const listen = (http: ReturnType<typeof createServer>, port: number): Promise<vo
     http.listen(port, '127.0.0.1', resolve);
   });
 
-const application = async (
+interface Parts {
+  readonly store: ClipStore;
+  readonly plans: PlanStore;
+  readonly jobs: MeasureJobs;
+  readonly frames: FrameStore;
+  readonly live: Live;
+  readonly disk: DiskWatch;
+  readonly uploads: UploadStore;
+  readonly uploadRoutes: UploadRoutes;
+  readonly log: Logger;
+}
+
+const application = (
   config: Config,
-  store: ClipStore,
-  plans: PlanStore,
-  jobs: MeasureJobs,
-  frames: FrameStore,
-  live: Live,
-  log: Logger,
-): Promise<express.Express> => {
+  { store, plans, jobs, frames, live, disk, uploads, uploadRoutes, log }: Parts,
+): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
   const api = express
     .Router()
-    .use(await uploadRoutes(store, jobs, config.storeDir))
+    .use(uploadRoutes.router())
     .use(express.json({ limit: MOST_SENT }))
     .get('/events', live.listen)
+    .get('/status', (_request, response) => void response.json(disk.status))
     .use(specRoutes(store))
     .use(planRoutes(plans, jobs))
     .use(reportRoutes(store, plans, frames))
-    .use(batchRoutes(store, jobs, frames, config.mediaDirs))
-    .use(clipRoutes(store, jobs, frames))
+    .use(batchRoutes(store, jobs, frames, disk, config.mediaDirs))
+    .use(clipRoutes(store, jobs, frames, uploads))
     .use(() => {
       throw new Problem(404, 'There is nothing at this address.');
     });

@@ -1,11 +1,12 @@
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, Route, Routes } from 'react-router';
 import { store } from './api/store.js';
 import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';
+import { NotFound } from './parts/NotFound.js';
 import { Shell } from './parts/Shell.js';
 import { PlanView } from './plan/PlanView.js';
 import { ReportView } from './report/ReportView.js';
@@ -30,7 +31,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/batches/:batchId/truth" element={<TruthView />} />
             <Route path="/specs" element={<SpecListView />} />
             <Route path="/specs/:specId" element={<SpecView />} />
-            <Route path="*" element={<Navigate to="/" replace />} />
+            <Route path="*" element={<NotFound />} />
           </Route>
         </Routes>
       </BrowserRouter>

@@ -103,6 +103,8 @@ export const UpdateBatch = z.strictObject({ specId: z.string() });
 /** What may be changed of a clip; `specId` of `null` takes the batch's spec. */
 export const UpdateClip = z.strictObject({
   note: z.string().max(10_000).optional(),
+  /** The note that the change was made on: it is refused when another has come meanwhile. */
+  noteBefore: z.string().optional(),
   specId: z.string().nullable().optional(),
 });
 export type UpdateClip = z.infer<typeof UpdateClip>;
@@ -110,8 +112,43 @@ export const RegisterPath = z.strictObject({ path: z.string().min(1, 'Give the p
 
 export const Registered = z.strictObject({ added: z.array(Clip) });
 
+/** How the server itself is. */
+export const HouseStatus = z.strictObject({
+  storage: z.strictObject({
+    /** Whether nothing is taken in or measured, because the disk is nearly full. */
+    paused: z.boolean(),
+    /** `null` until the disk has been asked. */
+    freeBytes: z.number().nonnegative().nullable(),
+    reserveBytes: z.number().nonnegative(),
+  }),
+});
+export type HouseStatus = z.infer<typeof HouseStatus>;
+
+/** An upload that is not complete. Whoever has the file can go on with it. */
+export const OpenUpload = z.strictObject({
+  uploadId: z.string(),
+  name: z.string(),
+  /** Bytes of the whole file, and of it what has come. */
+  size: z.number().nonnegative(),
+  offset: z.number().nonnegative(),
+  /** When the sender's file was last changed, ms since 1970; `null` where the sender did not say. */
+  lastModified: z.number().nullable(),
+});
+export type OpenUpload = z.infer<typeof OpenUpload>;
+
+/** A file on the server that belongs to no clip: what an upload left whose clip was removed, or was never made. */
+export const UnclaimedUpload = z.strictObject({
+  uploadId: z.string(),
+  /** `null` where it is not known any more. */
+  name: z.string().nullable(),
+  bytes: z.number().nonnegative(),
+  at: z.iso.datetime(),
+});
+export type UnclaimedUpload = z.infer<typeof UnclaimedUpload>;
+
 /** What the server tells open pages while work goes on. */
 export const LiveEvent = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('status'), status: HouseStatus }),
   z.strictObject({ kind: z.literal('clip'), clip: Clip }),
   z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
 ]);

@@ -1,7 +1,9 @@
+import { readFile } from 'node:fs/promises';
 import { rationalToNumber } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
 import { mustHaveFinished, whyUnreadable } from './failures.js';
-import type { ProbedClip } from './probe.js';
+import { probeClip, type ProbedClip } from './probe.js';
+import { openSource } from './source.js';
 import { run } from './tools.js';
 
 const POSTER_WIDTH = 480;
@@ -170,6 +172,31 @@ export const writeProxy = async (clip: ProbedClip, path: string, signal?: AbortS
   ];
   const finished = await run('ffmpeg', args, { signal, withinMs: clip.limits.decodeMs });
   mustHaveFinished(clip.source.path, finished, 'while it wrote the playing copy');
+};
+
+/**
+ * @throws {Error} when the file of a picture is empty or was not written to its end
+ */
+export const mustBeWholeJpeg = async (path: string): Promise<void> => {
+  const bytes = await readFile(path);
+  // Start and end of image (ITU-T T.81, table B.1).
+  const whole =
+    bytes.length > 4 && bytes.readUInt16BE(0) === 0xffd8 && bytes.readUInt16BE(bytes.length - 2) === 0xffd9;
+  if (!whole) throw new Error(`${path}: the picture was not written to its end.`);
+};
+
+/**
+ * @param path a playing copy of the clip, made by {@link writeProxy}
+ * @throws {ClipUnreadable} when it cannot be opened, or holds fewer frames than the clip states
+ */
+export const mustBeWholeProxy = async (clip: ProbedClip, path: string): Promise<void> => {
+  const { facts } = await probeClip(await openSource(path), clip.limits);
+  if (clip.frameSlack !== null && facts.frames < clip.facts.frames - clip.frameSlack)
+    throw new ClipUnreadable(
+      clip.source.path,
+      `only ${facts.frames} of its ${clip.facts.frames} frames can be decoded: it was cut short or is damaged.`,
+      'Copy it again, or ask the sender for it.',
+    );
 };
 
 const STRIP_HEIGHT = 54;

@@ -16,6 +16,8 @@ export const connect = async (
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 8 });
   // A connection that the server drops while idle is replaced at its next use.
   pool.on('error', () => undefined);
+  // One that breaks while it is in use fails the query that was under way; it must not end the process as well.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   const database = drizzle(pool, { schema });
   await migrate(database, { migrationsFolder: MIGRATIONS });
   return { database, close: () => pool.end() };

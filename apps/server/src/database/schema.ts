@@ -25,6 +25,13 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 
+/** What an approval rests on, kept as it was. */
+export interface ApprovedOn {
+  readonly note: string;
+  readonly measurement: Measurement;
+  readonly judgement: Judgement;
+}
+
 export const clipState = pgEnum('clip_state', CLIP_STATES);
 
 export const batches = pgTable('batches', {
@@ -66,6 +73,13 @@ export const clips = pgTable(
     /** and what the machine said on its own, where it was overruled. */
     machine: jsonb().$type<Measurement>(),
     truth: jsonb().$type<ClipDetail['truth']>().notNull().default([]),
+    /** Who measures it, and until when that holds if nothing is heard of them; while it waits, not before when it may begin. */
+    leasedBy: text('leased_by'),
+    leasedUntil: timestamp('leased_until', { withTimezone: true }),
+    /** Whether it is to be measured from nothing, whatever is known of it. */
+    fresh: boolean().notNull().default(false),
+    /** How often it was begun without coming to an end. */
+    attempts: integer().notNull().default(0),
     createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('clips_batch').on(table.batchId, table.position)],
@@ -95,8 +109,10 @@ export const decisions = pgTable(
     at: timestamp({ withTimezone: true }).notNull().defaultNow(),
     undone: boolean().notNull().default(false),
     decision: jsonb().$type<Decision>().notNull(),
-    /** The plan as it was approved. */
+    /** The plan as it was approved, */
     frozen: jsonb().$type<DecidedPlan>(),
+    /** and what it was approved on: facts, spec, findings, verdict and readings. */
+    approvedOn: jsonb('approved_on').$type<ApprovedOn>(),
   },
   (table) => [index('decisions_clip').on(table.clipId, table.id)],
 );

@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { CreateBatch, UpdateBatch, type BatchDetail, type Clip } from '@bevrin/contract';
 import type { ClipStore } from '../clips.js';
+import type { DiskWatch } from '../disk-watch.js';
 import type { FrameStore } from '../frames.js';
 import { registerPath } from '../register.js';
 import type { MeasureJobs } from '../jobs.js';
@@ -10,6 +11,7 @@ export const batchRoutes = (
   store: ClipStore,
   jobs: MeasureJobs,
   frames: FrameStore,
+  disk: DiskWatch,
   mediaDirs: readonly string[],
 ): Router => {
   const detail = async (id: string): Promise<BatchDetail> => {
@@ -41,6 +43,7 @@ export const batchRoutes = (
     })
     .post('/batches/:id/clips', async (request, response) => {
       const { path } = RegisterPath.parse(request.body);
+      disk.mustHaveRoom();
       const batch = await store.batch(request.params.id);
       response.status(201).json({ added: await registerPath(path, batch.id, store, jobs, mediaDirs) });
     });

@@ -2,24 +2,33 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Router, type Response } from 'express';
 import { UpdateClip, type MeasureDocument } from '@bevrin/contract';
-import type { ClipStore } from '../clips.js';
+import { z } from 'zod';
+import { NO_SUCH_CLIP, type ClipStore } from '../clips.js';
 import type { FrameStore } from '../frames.js';
 import type { MeasureJobs } from '../jobs.js';
 import { Problem } from '../problem.js';
+import type { UploadStore } from '../upload-store.js';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 
-export const clipRoutes = (store: ClipStore, jobs: MeasureJobs, frames: FrameStore): Router =>
+export const clipRoutes = (
+  store: ClipStore,
+  jobs: MeasureJobs,
+  frames: FrameStore,
+  uploads: UploadStore,
+): Router =>
   Router()
     .get('/clips/:id', async (request, response) => void response.json(await store.clip(request.params.id)))
     .patch('/clips/:id', async (request, response) => {
       const { id } = await store.row(request.params.id);
-      const { note, specId } = UpdateClip.parse(request.body);
+      const { note, noteBefore, specId } = UpdateClip.parse(request.body);
       if (specId !== undefined) await store.changeClipSpec(id, specId);
-      response.json(await store.change(id, { note: note ?? (await store.row(id)).note }));
+      if (note !== undefined) await store.writeNote(id, note, noteBefore);
+      response.json(await store.tellAgain(id));
     })
     .delete('/clips/:id', async (request, response) => {
-      await store.remove(request.params.id);
+      const removed = await store.remove(request.params.id);
+      if (removed?.uploadId) await uploads.forget(removed.uploadId);
       response.status(204).end();
     })
     .post('/clips/:id/measure', async (request, response) => {
@@ -39,10 +48,10 @@ export const clipRoutes = (store: ClipStore, jobs: MeasureJobs, frames: FrameSto
       response.attachment(`${name}.bevrin.json`).json(document);
     })
     .get('/clips/:id/poster.jpg', (request, response) =>
-      sendPicture(response, join(store.folderOf(request.params.id), 'poster.jpg')),
+      sendPicture(response, join(store.folderOf(clipId(request.params.id)), 'poster.jpg')),
     )
     .get('/clips/:id/proxy.mp4', (request, response) =>
-      sendPicture(response, join(store.folderOf(request.params.id), 'proxy.mp4')),
+      sendPicture(response, join(store.folderOf(clipId(request.params.id)), 'proxy.mp4')),
     )
     .get('/clips/:id/strip.jpg', async (request, response) =>
       sendPicture(response, await frames.strip(request.params.id)),
@@ -65,6 +74,12 @@ export const clipRoutes = (store: ClipStore, jobs: MeasureJobs, frames: FrameSto
         .set({ 'cache-control': FOREVER, 'x-frame-layout': JSON.stringify(stored.layout) })
         .send(stored.bytes);
     });
+
+/** An id that becomes part of a path. */
+const clipId = (text: string): string => {
+  if (!z.uuid().safeParse(text).success) throw NO_SUCH_CLIP();
+  return text;
+};
 
 const frameNumber = (text: string): number => {
   const frame = Number(text);

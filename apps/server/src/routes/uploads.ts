@@ -1,88 +1,158 @@
-import { mkdir, rename } from 'node:fs/promises';
-import { extname, join } from 'node:path';
-import { FileStore } from '@tus/file-store';
-import { EVENTS, Server } from '@tus/server';
-import { Router } from 'express';
-import { z } from 'zod';
+import { EVENTS, Server, type Upload } from '@tus/server';
+import { Router, type Request, type Response } from 'express';
+import type { Logger } from 'pino';
 import { printable } from '@bevrin/media';
 import type { ClipStore } from '../clips.js';
-import type { MeasureJobs } from '../jobs.js';
+import type { DiskWatch } from '../disk-watch.js';
+import { explain, Problem } from '../problem.js';
+import { refusal, UploadMetadata, type UploadStore } from '../upload-store.js';
 
-const Metadata = z.object({ batchId: z.uuid(), filename: z.string().min(1).max(1000) });
 const TELL_EVERY_MS = 500;
-
-const refusal = (status: number, message: string): { status_code: number; body: string } => ({
-  status_code: status,
-  body: JSON.stringify({ error: message }),
-});
+/** A sender from whom nothing comes for this long has gone; how long the whole takes does not matter. */
+const IDLE_MS = 120_000;
+const RECONCILE_EVERY_MS = 15_000;
 
 /**
  * Uploads in the open resumable protocol tus 1.0: written to disk as they come, and taken up again where they
  * stopped.
  */
-export const uploadRoutes = async (
-  store: ClipStore,
-  jobs: MeasureJobs,
-  storeDir: string,
-): Promise<Router> => {
-  const directory = join(storeDir, 'uploads');
-  await mkdir(directory, { recursive: true });
-  const tus = new Server({
-    path: '/api/uploads',
-    relativeLocation: true,
-    datastore: new FileStore({ directory }),
-    postReceiveInterval: TELL_EVERY_MS,
-    onUploadCreate: async (_request, upload) => {
-      const metadata = Metadata.safeParse(upload.metadata ?? {});
-      if (!metadata.success) throw refusal(400, 'The upload does not say which batch and file it is.');
-      const { batchId, filename } = metadata.data;
-      if (upload.size === 0)
-        throw refusal(
-          422,
-          `${printable(filename)}: the file is empty (0 bytes). Ask the sender for it again.`,
-        );
-      await store.batch(batchId).catch(() => {
-        throw refusal(404, 'There is no such batch.');
-      });
-      await store.add({ batchId, name: filename, uploadId: upload.id, state: 'receiving' });
-      return {};
-    },
-    onUploadFinish: async (_request, upload) => {
-      const row = await store.rowOfUpload(upload.id);
-      if (!row) throw refusal(410, 'The clip was removed while it was sent.');
-      const folder = store.folderOf(row.id);
-      await mkdir(folder, { recursive: true });
-      const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(row.name)) ? extname(row.name) : '';
-      const path = join(folder, `original${ending}`);
-      await rename(join(directory, upload.id), path);
-      await store.change(row.id, { path });
-      await jobs.enqueue(row.id);
-      return {};
-    },
-  });
-  tus.on(EVENTS.POST_RECEIVE, async (_request, upload) => {
-    const row = await store.rowOfUpload(upload.id);
-    if (row && row.path === null)
-      await store.change(row.id, {
-        state: 'receiving',
-        error: null,
-        progress: Math.min(1, upload.offset / (upload.size ?? Infinity)),
-      });
-  });
-  const interrupted = async (uploadId: string): Promise<void> => {
-    const row = await store.rowOfUpload(uploadId);
-    if (!row || row.path !== null) return;
-    const percent = Math.round(row.progress * 100);
-    await store.change(row.id, {
-      state: 'interrupted',
-      error: `${row.name}: the upload was cut off at about ${percent} %. Drop the same file again: it goes on where it stopped.`,
+export class UploadRoutes {
+  /** Uploads that come in at this moment. */
+  private readonly active = new Set<string>();
+  private readonly timer: NodeJS.Timeout;
+
+  constructor(
+    private readonly clips: ClipStore,
+    private readonly uploads: UploadStore,
+    private readonly disk: DiskWatch,
+    private readonly log: Logger,
+  ) {
+    this.timer = setInterval(() => this.quietly(uploads.reconcile(this.active)), RECONCILE_EVERY_MS);
+    this.timer.unref();
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  router(): Router {
+    const tus = new Server({
+      path: '/api/uploads',
+      relativeLocation: true,
+      datastore: this.uploads,
+      postReceiveInterval: TELL_EVERY_MS,
+      onUploadCreate: async (_request, upload) => answered(this.begin(upload)),
+      onUploadFinish: async (_request, upload) => answered(this.finish(upload)),
     });
-  };
-  return Router().all('/uploads{/*rest}', (request, response, next) => {
-    const uploadId = request.path.split('/').pop() ?? '';
+    // Nobody waits for a listener: what it throws would end the process.
+    tus.on(EVENTS.POST_RECEIVE, (_request, upload) => this.quietly(this.progressed(upload)));
+    return Router()
+      .get('/unclaimed-uploads', async (_request, response) => {
+        response.json(await this.uploads.unclaimed());
+      })
+      .delete('/unclaimed-uploads/:uploadId', async (request, response) => {
+        await this.uploads.discard(request.params.uploadId);
+        response.status(204).end();
+      })
+      .get('/batches/:id/uploads', async (request, response) => {
+        response.json(await this.uploads.openIn(request.params.id));
+      })
+      .all('/uploads{/*rest}', async (request, response) => {
+        const uploadId = request.path.split('/').pop() ?? '';
+        if (request.method === 'GET')
+          throw new Problem(404, 'An upload cannot be read before it is complete.');
+        if (request.method === 'HEAD' && (await this.answeredFromClip(uploadId, response))) return;
+        if (request.method === 'PATCH') this.watch(uploadId, request, response);
+        await tus.handle(request, response);
+      });
+  }
+
+  /** Who asks after an upload that is complete is told so, however the request that completed it ended. */
+  private async answeredFromClip(uploadId: string, response: Response): Promise<boolean> {
+    if (!(await this.uploads.adoptIfComplete(uploadId))) return false;
+    const size = await this.clips.sizeOfUpload(uploadId);
+    response
+      .status(200)
+      .set({
+        'tus-resumable': '1.0.0',
+        'upload-offset': String(size),
+        'upload-length': String(size),
+        'cache-control': 'no-store',
+      })
+      .end();
+    return true;
+  }
+
+  /** Notices a sender that goes, or falls silent. */
+  private watch(uploadId: string, request: Request, response: Response): void {
+    this.active.add(uploadId);
+    request.setTimeout(IDLE_MS, () => request.destroy());
     response.on('close', () => {
-      if (request.method === 'PATCH' && !response.writableFinished) interrupted(uploadId).catch(next);
+      this.active.delete(uploadId);
+      if (!response.writableFinished) this.quietly(this.brokeOff(uploadId));
     });
-    tus.handle(request, response).catch(next);
-  });
+  }
+
+  private async begin(upload: Upload): Promise<void> {
+    const metadata = UploadMetadata.safeParse(upload.metadata ?? {});
+    if (!metadata.success) throw new Problem(400, 'The upload does not say which batch and file it is.');
+    const { batchId, filename } = metadata.data;
+    if (upload.size === 0)
+      throw new Problem(
+        422,
+        `${printable(filename)}: the file is empty (0 bytes). Ask the sender for it again.`,
+      );
+    this.disk.mustHaveRoom();
+    await this.clips.batch(batchId);
+    const waiting = await this.uploads.clipWaitingFor(metadata.data, upload.size, this.active);
+    if (!waiting) {
+      await this.clips.add({ batchId, name: filename, uploadId: upload.id, state: 'receiving' });
+      return;
+    }
+    // The same file comes once more from its beginning: it is the same clip.
+    await this.clips.change(waiting.id, {
+      uploadId: upload.id,
+      state: 'receiving',
+      progress: 0,
+      error: null,
+    });
+    await this.uploads.forget(waiting.uploadId!);
+  }
+
+  private async finish(upload: Upload): Promise<void> {
+    if (await this.uploads.adoptIfComplete(upload.id)) return;
+    throw new Problem(404, 'The clip was removed while it was sent.');
+  }
+
+  private async progressed(upload: Upload): Promise<void> {
+    const row = await this.clips.rowOfUpload(upload.id);
+    if (!row || row.path !== null) return;
+    await this.clips.change(row.id, {
+      state: 'receiving',
+      error: null,
+      progress: Math.min(1, upload.offset / (upload.size ?? Infinity)),
+    });
+  }
+
+  private async brokeOff(uploadId: string): Promise<void> {
+    const row = await this.clips.rowOfUpload(uploadId);
+    if (row && row.path === null && !(await this.uploads.adoptIfComplete(uploadId)))
+      await this.uploads.interrupted(row);
+  }
+
+  /** For what nobody waits for; it is seen to again when the files are set against the clips. */
+  private quietly(work: Promise<unknown>): void {
+    work.catch((error: unknown) => this.log.warn({ err: error }, 'an upload could not be looked after'));
+  }
+}
+
+/** The protocol's server takes what is thrown for an answer, in a form of its own. */
+const answered = async (work: Promise<void>): Promise<object> => {
+  try {
+    await work;
+    return {};
+  } catch (error) {
+    const { status, message } = explain(error);
+    throw refusal(status, message);
+  }
 };

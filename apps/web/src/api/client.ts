@@ -8,6 +8,7 @@ import {
   type ClipDetail,
   type ClipPlan,
   type CreateBatch,
+  type HouseStatus,
   type DeliverySpec,
   type LiveEvent,
   type MakeDecision,
@@ -15,15 +16,37 @@ import {
   type SeenClip,
   type SpecVersion,
   type TruthRow,
+  type UnclaimedUpload,
   type WorkItem,
 } from '@bevrin/contract';
+
+/** A browser sends at most 64 KiB for a page that has been left already. */
+const MOST_KEPT_ALIVE = 20_000;
 
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work'],
+  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work', 'status', 'unclaimed'],
   endpoints: (build) => ({
+    status: build.query<HouseStatus, void>({
+      query: () => 'status',
+      providesTags: ['status'],
+      onCacheEntryAdded: async (_arg, { updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
+        await cacheDataLoaded.catch(() => undefined);
+        const stop = listen((event) => event.kind === 'status' && updateCachedData(() => event.status));
+        await cacheEntryRemoved;
+        stop();
+      },
+    }),
+    unclaimed: build.query<UnclaimedUpload[], void>({
+      query: () => 'unclaimed-uploads',
+      providesTags: ['unclaimed'],
+    }),
+    discardUpload: build.mutation<void, string>({
+      query: (id) => ({ url: `unclaimed-uploads/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['unclaimed'],
+    }),
     specs: build.query<DeliverySpec[], void>({ query: () => 'specs', providesTags: ['specs'] }),
     specVersions: build.query<SpecVersion[], string>({
       query: (id) => `specs/${id}/versions`,
@@ -85,7 +108,12 @@ export const api = createApi({
       providesTags: (_result, _error, id) => [{ type: 'plan', id }, 'specs'],
     }),
     decide: build.mutation<ClipPlan, { clipId: string } & MakeDecision>({
-      query: ({ clipId, ...body }) => ({ url: `clips/${clipId}/decisions`, method: 'POST', body }),
+      query: ({ clipId, ...body }) => ({
+        url: `clips/${clipId}/decisions`,
+        method: 'POST',
+        body,
+        keepalive: JSON.stringify(body).length < MOST_KEPT_ALIVE,
+      }),
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'plan', id: clipId }, 'work'],
     }),
     undo: build.mutation<ClipPlan, string>({
@@ -96,8 +124,14 @@ export const api = createApi({
       query: (id) => `batches/${id}/work`,
       providesTags: ['work', 'specs'],
     }),
-    saveNote: build.mutation<Clip, { clipId: string; note: string }>({
-      query: ({ clipId, note }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { note } }),
+    /** `before` is the note that this one was written on. It is sent even while the page is being left. */
+    saveNote: build.mutation<Clip, { clipId: string; note: string; before: string }>({
+      query: ({ clipId, note, before }) => ({
+        url: `clips/${clipId}`,
+        method: 'PATCH',
+        body: { note, noteBefore: before },
+        keepalive: true,
+      }),
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'clip', id: clipId }],
     }),
     changeClipSpec: build.mutation<Clip, { clipId: string; specId: string | null }>({
@@ -112,6 +146,7 @@ export const api = createApi({
 });
 
 const applyToBatch = (detail: BatchDetail, batchId: string, event: LiveEvent): void => {
+  if (event.kind === 'status') return;
   if (event.kind === 'clipRemoved') {
     detail.clips = detail.clips.filter((c) => c.id !== event.clipId);
     return;

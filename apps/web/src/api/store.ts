@@ -1,6 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { api } from './client.js';
+import { onReturn } from './live.js';
 import { bench } from './bench.js';
 import { uploads } from './uploads.js';
 
@@ -13,5 +14,8 @@ export const store = configureStore({
   middleware: (defaults) => defaults().concat(api.middleware),
 });
 setupListeners(store.dispatch);
+onReturn(() =>
+  store.dispatch(api.util.invalidateTags(['batches', 'batch', 'clip', 'plan', 'work', 'specs', 'status'])),
+);
 
 export type State = ReturnType<typeof store.getState>;

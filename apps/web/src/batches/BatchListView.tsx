@@ -1,6 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, sayError } from '../api/client.js';
+import { Unclaimed } from './Unclaimed.js';
 
 /** The batches of the house, and a form for a new one. */
 export const BatchListView = () => {
@@ -49,6 +50,7 @@ export const BatchListView = () => {
         <p className="mb-8">There is no batch yet. Open one, then drop its clips into it.</p>
       )}
       <NewBatch specs={specs ?? []} />
+      <Unclaimed />
     </main>
   );
 };

@@ -1,9 +1,7 @@
-import { useEffect, useState } from 'react';
 import type { ClipDetail, ClipFacts } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { amount, rateText } from '../parts/format.js';
-
-const SAVE_AFTER_MS = 600;
+import { NoteField } from './NoteField.js';
 
 /** What the file is, what the technician wrote, and for a drawn clip what was put in. */
 export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => (
@@ -17,7 +15,7 @@ export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }
       ))}
     </dl>
     <SpecOfClip clip={clip} />
-    <Note key={clip.id} clipId={clip.id} saved={clip.note} />
+    <NoteField key={clip.id} clipId={clip.id} saved={clip.note} />
     {clip.truth.length > 0 && <TruthTable clip={clip} />}
   </div>
 );
@@ -96,32 +94,6 @@ const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
       ? [['measured as', 'the first field of each frame'] as [string, string]]
       : []),
   ];
-};
-
-const Note = ({ clipId, saved }: { clipId: string; saved: string }) => {
-  const [text, setText] = useState(saved);
-  const [save, { isLoading, error }] = api.useSaveNoteMutation();
-  useEffect(() => {
-    if (text === saved) return;
-    const waiting = setTimeout(() => void save({ clipId, note: text }), SAVE_AFTER_MS);
-    return () => clearTimeout(waiting);
-  }, [text, saved, clipId, save]);
-  return (
-    <label className="mt-3 block">
-      <span className="heading flex">
-        Note
-        <span role="status" className="ml-auto font-normal text-soft">
-          {error ? sayError(error) : text !== saved || isLoading ? 'being saved …' : text ? 'saved' : ''}
-        </span>
-      </span>
-      <textarea
-        className="mt-1 h-20 w-full border border-rule bg-slip p-2"
-        value={text}
-        maxLength={10_000}
-        onChange={(e) => setText(e.target.value)}
-      />
-    </label>
-  );
 };
 
 const TruthTable = ({ clip }: { clip: ClipDetail }) => (

@@ -100,8 +100,7 @@ const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => v
           <Item name="If not">{step.fallback.join(' ')}</Item>
           <Item name="Cost">
             render {step.cost.renderWeight} × playing time, about {step.cost.artistMinutes} min of work
-            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}; chance{' '}
-            {Math.round(100 * step.confidence)} %
+            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}; not tried on this clip
           </Item>
         </div>
       </li>

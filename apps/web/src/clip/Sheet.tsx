@@ -2,6 +2,7 @@ import { Tabs } from 'radix-ui';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import type { ClipDetail, ClipFacts, ClipPlan, Defect, Measurement, Region } from '@bevrin/contract';
+import { leaveToPage } from '../parts/commands.js';
 import { Verdict } from '../parts/Verdict.js';
 import { ClipWaiting } from './ClipWaiting.js';
 import { EvidenceSheet } from './evidence/EvidenceSheet.js';
@@ -9,6 +10,7 @@ import type { Place } from './evidence/places.js';
 import { FactsSheet } from './FactsSheet.js';
 import { FindingsTable } from './FindingsTable.js';
 import { OverruleSheet } from './overrule/OverruleSheet.js';
+import { Refused } from './overrule/Refused.js';
 import type { Overruling } from './overrule/useOverrule.js';
 import type { Drawn } from './picture/tools.js';
 import { PlanList } from './PlanList.js';
@@ -24,7 +26,7 @@ export type SheetPage = keyof typeof SHEET_PAGES;
 
 /** Arrows step through frames here too; the sheets are reached by Tab and by their own keys. */
 const leaveToFrames = (e: KeyboardEvent): void => {
-  if (/^(Arrow|Home|End)/.test(e.key)) e.preventDefault();
+  if (/^(Arrow|Home|End)/.test(e.key)) leaveToPage(e.nativeEvent);
 };
 
 interface Props {
@@ -81,6 +83,7 @@ export const Sheet = (props: Props) => {
           aside={setAside(decided)}
         />
       </div>
+      <Refused overruling={props.overruling} />
       <Tabs.Root
         value={page}
         onValueChange={(value) => onPage(value as SheetPage)}

@@ -4,6 +4,7 @@ import { api } from '../api/client.js';
 import { CommandList } from './CommandList.js';
 import { useCommands, writing } from './commands.js';
 import { KeySheet } from './KeySheet.js';
+import { StorageNotice } from './StorageNotice.js';
 
 /** What stands around every view: where one is, and the sheet of keys. */
 export const Shell = () => {
@@ -63,6 +64,7 @@ export const Shell = () => {
         <KeySheet open={keys} onOpen={setKeys} />
         <CommandList open={list} onClose={() => setList(false)} />
       </header>
+      <StorageNotice />
       <Outlet />
     </div>
   );

@@ -30,9 +30,17 @@ export const useCommandGroups = (): readonly CommandGroup[] => useSyncExternalSt
 
 const keysOf = ({ keys = [] }: Command): readonly string[] => (typeof keys === 'string' ? [keys] : keys);
 
+const left = new WeakSet<KeyboardEvent>();
+
+/** Takes a key from the control that has the focus and leaves it to the commands of the page. */
+export const leaveToPage = (event: KeyboardEvent): void => {
+  event.preventDefault();
+  left.add(event);
+};
+
 /** An open dialog, and whatever else answered first, keeps a key to itself. */
 const answered = (e: KeyboardEvent): boolean =>
-  e.defaultPrevented || document.querySelector('[role=dialog]') !== null;
+  (e.defaultPrevented && !left.has(e)) || document.querySelector('[role=dialog]') !== null;
 
 /** Controls that a person does not write in; keys of the page work there. */
 const NOT_WRITTEN_IN = ['checkbox', 'radio', 'button', 'range'];

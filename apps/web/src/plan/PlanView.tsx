@@ -5,6 +5,8 @@ import { api, sayError } from '../api/client.js';
 import { Sizes } from '../clip/PlanList.js';
 import { useCommands } from '../parts/commands.js';
 import { Downloads } from '../parts/Downloads.js';
+import { KeptInput } from '../parts/KeptInput.js';
+import { NameField } from '../parts/NameField.js';
 import { useSignature } from '../parts/signature.js';
 import { Verdict } from '../parts/Verdict.js';
 import { AddStep } from './AddStep.js';
@@ -42,7 +44,7 @@ export const PlanView = () => {
 };
 
 const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement }; plan: ClipPlan }) => {
-  const [who, sign] = useSignature();
+  const [who] = useSignature();
   const [decide, { error: refused, isLoading }] = api.useDecideMutation();
   const [undo, { error: notUndone }] = api.useUndoMutation();
   const [unsigned, setUnsigned] = useState(false);
@@ -80,21 +82,15 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
           <Verdict verdict={decided.verdict} />
           {decided.waived.length > 0 && <span>{decided.waived.length} waived</span>}
         </span>
-        <label>
-          <span className="heading block">Your name</span>
-          <input
-            className={`w-36 border bg-slip px-1.5 py-0.5 ${unsigned ? 'border-2 border-ink' : 'border-rule'}`}
-            value={who}
-            onChange={(e) => sign(e.target.value)}
-          />
-        </label>
+        <NameField missing={unsigned} />
         <label>
           <span className="heading block">Assigned to</span>
-          <Assignee
+          <KeptInput
             key={decided.assignee}
-            name={decided.assignee}
-            frozen={frozen}
-            onAssign={(to) => void make({ kind: 'assign', to })}
+            className="w-36 border border-rule bg-slip px-1.5 py-0.5"
+            disabled={frozen}
+            saved={decided.assignee}
+            onKeep={(to) => void make({ kind: 'assign', to })}
           />
         </label>
         <span className="ml-auto flex items-center gap-2 pb-0.5">
@@ -156,27 +152,5 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
         </aside>
       </div>
     </main>
-  );
-};
-
-const Assignee = ({
-  name,
-  frozen,
-  onAssign,
-}: {
-  name: string;
-  frozen: boolean;
-  onAssign: (to: string) => void;
-}) => {
-  const [text, setText] = useState(name);
-  return (
-    <input
-      className="w-36 border border-rule bg-slip px-1.5 py-0.5"
-      disabled={frozen}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={() => text !== name && onAssign(text)}
-      onKeyDown={(e) => e.key === 'Enter' && text !== name && onAssign(text)}
-    />
   );
 };

@@ -1,6 +1,7 @@
 import { useState, type KeyboardEvent } from 'react';
 import { TREATMENT_NAMES, type DecidedStep, type Step } from '@bevrin/contract';
 import { amount } from '../parts/format.js';
+import { KeptInput } from '../parts/KeptInput.js';
 import { findingName } from '../parts/names.js';
 import { placeText } from '../clip/PlanList.js';
 import { Reason } from './Reason.js';
@@ -79,8 +80,8 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           </b>{' '}
           expected{step.changed && proposed && `; ${amount(proposed.expect.to, expect.unit)} as proposed`}.
           Render {cost.renderWeight} × playing time, {cost.artistMinutes} min of work
-          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}; succeeds about {Math.round(10 * step.confidence)}{' '}
-          times in 10.
+          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}. All of this is worked out from the readings; it
+          has not been tried on this clip.
         </p>
         <p className="max-w-[48rem]">{step.because}</p>
         <Settings
@@ -95,12 +96,14 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           <Item name="Check">{step.check.join(' ')}</Item>
           <Item name="If it fails">{step.fallback.join(' ')}</Item>
         </dl>
-        <Note
+        <KeptInput
           key={step.note}
-          name={name}
+          aria-label={`Note on ${name}`}
+          placeholder="note for the repair room"
+          className="mt-1 w-full max-w-[48rem] border border-rule bg-slip px-1.5 py-0.5"
+          disabled={frozen}
           saved={step.note}
-          frozen={frozen}
-          onSave={(text) => void onDecide({ kind: 'note', treatment, text })}
+          onKeep={(text) => void onDecide({ kind: 'note', treatment, text })}
         />
       </div>
     </article>
@@ -113,28 +116,3 @@ const Item = ({ name, children }: { name: string; children: React.ReactNode }) =
     <dd>{children}</dd>
   </>
 );
-
-const Note = ({
-  name,
-  saved,
-  frozen,
-  onSave,
-}: {
-  name: string;
-  saved: string;
-  frozen: boolean;
-  onSave: (text: string) => void;
-}) => {
-  const [text, setText] = useState(saved);
-  return (
-    <input
-      aria-label={`Note on ${name}`}
-      placeholder="note for the repair room"
-      className="mt-1 w-full max-w-[48rem] border border-rule bg-slip px-1.5 py-0.5"
-      disabled={frozen}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={() => text !== saved && onSave(text)}
-    />
-  );
-};

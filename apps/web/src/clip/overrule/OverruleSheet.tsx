@@ -1,4 +1,4 @@
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import {
   CAMERA_KINDS,
   type CameraIntent,
@@ -6,7 +6,9 @@ import {
   type ClipFacts,
   type FrameNote,
 } from '@bevrin/contract';
+import { NameField } from '../../parts/NameField.js';
 import { Progress } from '../../parts/Verdict.js';
+import { useDraft } from '../../parts/useDraft.js';
 import { viewingText } from '../../plan/History.js';
 import type { Drawn } from '../picture/tools.js';
 import type { InOut } from '../inOut.js';
@@ -28,7 +30,7 @@ interface Props {
 
 /** What the technician decides about how this clip is measured. What the machine said on its own stays beside it. */
 export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, notes, onGo }: Props) => {
-  const { who, sign, problem, change } = overruling;
+  const { change } = overruling;
   const { overrides, measurement } = clip;
   const camera =
     measurement?.readings.shake.state === 'measured' ? (clip.machine ?? measurement).readings.shake : null;
@@ -36,14 +38,7 @@ export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, n
   return (
     <div className="text-sm">
       <div className="flex items-end gap-3 border-b border-hair py-2">
-        <label>
-          <span className="heading block">Your name</span>
-          <input
-            className="w-36 border border-rule bg-slip px-1.5 py-0.5"
-            value={who}
-            onChange={(e) => sign(e.target.value)}
-          />
-        </label>
+        <NameField />
         <span className="pb-0.5 text-soft">
           {clip.state === 'measured'
             ? Object.keys(overrides).length > 0
@@ -53,11 +48,6 @@ export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, n
         </span>
         {clip.state !== 'measured' && <Progress clip={clip} />}
       </div>
-      {problem && (
-        <p role="alert" className="border-b border-hair py-1.5 font-semibold">
-          {problem}
-        </p>
-      )}
       {drawn && (
         <DrawnHere
           key={JSON.stringify(drawn)}
@@ -105,7 +95,7 @@ export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, n
       </Row>
       <MaskRows clip={clip} overruling={overruling} />
       <ViewingRow clip={clip} overruling={overruling} />
-      <Notes frame={frame} notes={notes} overruling={overruling} onGo={onGo} />
+      <Notes clipId={clip.id} frame={frame} notes={notes} overruling={overruling} onGo={onGo} />
     </div>
   );
 };
@@ -201,12 +191,13 @@ export const Take = ({ onClick, children }: { onClick: () => void; children: Rea
 );
 
 const Notes = ({
+  clipId,
   frame,
   notes,
   overruling: { decide },
   onGo,
-}: Pick<Props, 'frame' | 'notes' | 'overruling' | 'onGo'>) => {
-  const [text, setText] = useState('');
+}: Pick<Props, 'frame' | 'notes' | 'overruling' | 'onGo'> & { clipId: string }) => {
+  const [text, , setText] = useDraft(`frame-note ${clipId}`, '');
   const submit = async (e: FormEvent): Promise<void> => {
     e.preventDefault();
     if (await decide({ kind: 'frameNote', frame, text })) setText('');

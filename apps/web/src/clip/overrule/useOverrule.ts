@@ -4,10 +4,10 @@ import { api, sayError } from '../../api/client.js';
 import { useSignature } from '../../parts/signature.js';
 
 export interface Overruling {
-  readonly who: string;
-  sign(name: string): void;
   /** What went wrong with the last decision, or what it lacks. */
   readonly problem: string | null;
+  /** Whether it lacks a name. */
+  readonly unsigned: boolean;
   readonly busy: boolean;
   decide(decision: Decision): Promise<boolean>;
   /** Changes how the clip is measured; `undefined` takes a part of it back. */
@@ -16,7 +16,7 @@ export interface Overruling {
 
 /** Decisions about one clip, each under the name of who sits here. */
 export const useOverrule = (clip: ClipDetail): Overruling => {
-  const [who, sign] = useSignature();
+  const [who] = useSignature();
   const [send, { error, isLoading }] = api.useDecideMutation();
   const [unsigned, setUnsigned] = useState(false);
   const decide = async (decision: Decision): Promise<boolean> => {
@@ -25,14 +25,12 @@ export const useOverrule = (clip: ClipDetail): Overruling => {
     return !(await send({ clipId: clip.id, who, decision })).error;
   };
   return {
-    who,
-    sign,
-    problem:
-      unsigned && who.trim() === ''
-        ? 'Say who decides: every decision is kept with a name.'
-        : error
-          ? sayError(error)
-          : null,
+    unsigned,
+    problem: unsigned
+      ? 'Say who decides: every decision is kept with a name.'
+      : error
+        ? sayError(error)
+        : null,
     busy: isLoading,
     decide,
     change: (part) =>

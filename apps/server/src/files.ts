@@ -1,0 +1,41 @@
+import { open, rename, rm } from 'node:fs/promises';
+import { dirname } from 'node:path';
+
+/** Waits until the disk has what was written to a file or changed in a folder. */
+export const syncToDisk = async (path: string): Promise<void> => {
+  const handle = await open(path, 'r');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+};
+
+/** Moves a file that is complete to its place; after a crash it is at the one or the other, whole. */
+export const moveWhole = async (from: string, to: string): Promise<void> => {
+  await syncToDisk(from);
+  await rename(from, to);
+  await syncToDisk(dirname(to));
+  if (dirname(from) !== dirname(to)) await syncToDisk(dirname(from));
+};
+
+/**
+ * Writes a file so that it is there whole or not at all: beside its place, looked at, brought to the disk, then moved.
+ * @param write makes the file at the path it is given
+ * @param check throws when what was written is not whole
+ */
+export const writeWhole = async (
+  path: string,
+  write: (path: string) => Promise<void>,
+  check: (path: string) => Promise<void> = () => Promise.resolve(),
+): Promise<void> => {
+  const part = `${path}.part`;
+  try {
+    await write(part);
+    await check(part);
+    await moveWhole(part, path);
+  } catch (error) {
+    await rm(part, { force: true });
+    throw error;
+  }
+};

@@ -1,0 +1,218 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, readdir, rm, stat } from 'node:fs/promises';
+import { extname, join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { FileStore } from '@tus/file-store';
+import type { Upload } from '@tus/server';
+import { z } from 'zod';
+import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
+import { printable } from '@bevrin/media';
+import type { ClipStore } from './clips.js';
+import type { ClipRow } from './database/schema.js';
+import type { DiskWatch } from './disk-watch.js';
+import { moveWhole, syncToDisk } from './files.js';
+import type { MeasureJobs } from './jobs.js';
+import { codeOf, Problem } from './problem.js';
+
+export const UploadMetadata = z.object({
+  batchId: z.uuid(),
+  filename: z.string().min(1).max(1000),
+  /** When the sender's file was last changed, ms since 1970. */
+  lastModified: z.coerce.number().optional(),
+});
+
+/** What the protocol answers instead of going on. */
+export const refusal = (status: number, message: string): { status_code: number; body: string } => ({
+  status_code: status,
+  body: JSON.stringify({ error: message }),
+});
+
+/** What the store of an upload notes beside its bytes. */
+const NOTE_ENDING = '.json';
+
+/**
+ * The files of uploads on their way in. What an answer says has come is on the disk, and not only in memory. A file that
+ * is complete is adopted by its clip, however the request that completed it ended.
+ */
+export class UploadStore extends FileStore {
+  private readonly adopting = new Map<string, Promise<void>>();
+
+  private constructor(
+    private readonly folder: string,
+    private readonly clips: ClipStore,
+    private readonly jobs: MeasureJobs,
+    private readonly disk: DiskWatch,
+  ) {
+    super({ directory: folder });
+  }
+
+  static async open(
+    storeDir: string,
+    clips: ClipStore,
+    jobs: MeasureJobs,
+    disk: DiskWatch,
+  ): Promise<UploadStore> {
+    const folder = join(storeDir, 'uploads');
+    await mkdir(folder, { recursive: true });
+    return new UploadStore(folder, clips, jobs, disk);
+  }
+
+  override async create(upload: Upload): Promise<Upload> {
+    const made = await super.create(upload);
+    await syncToDisk(this.folder);
+    return made;
+  }
+
+  override async write(readable: Readable, id: string, offset: number): Promise<number> {
+    const path = join(this.folder, id);
+    const file = createWriteStream(path, { flags: 'r+', start: offset });
+    let received = 0;
+    const counted = new Transform({
+      transform: (chunk: Buffer, _encoding, done) => {
+        received += chunk.length;
+        done(this.disk.paused ? new Problem(507, this.disk.sentence()) : null, chunk);
+      },
+    });
+    try {
+      await pipeline(readable, counted, file);
+    } catch (error) {
+      if (codeOf(error) === 'ENOSPC') await this.disk.look();
+      if (error instanceof Problem || codeOf(error) === 'ENOSPC') throw refusal(507, this.disk.sentence());
+      throw error;
+    }
+    await syncToDisk(path);
+    return offset + received;
+  }
+
+  /**
+   * Makes a complete upload the file of its clip, once, whoever asks.
+   * @returns whether the clip has its file
+   */
+  async adoptIfComplete(id: string): Promise<boolean> {
+    const row = await this.clips.rowOfUpload(id);
+    if (!row) return false;
+    if (row.path !== null) return true;
+    const upload = await this.getUpload(id).catch(() => null);
+    const ready = upload === null ? await this.alreadyMoved(row, id) : upload.offset === upload.size;
+    if (!ready) return false;
+    const under = this.adopting.get(id) ?? this.adopt(row, id).finally(() => this.adopting.delete(id));
+    this.adopting.set(id, under);
+    await under;
+    return true;
+  }
+
+  private pathFor({ id, name }: ClipRow): string {
+    const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(name)) ? extname(name) : '';
+    return join(this.clips.folderOf(id), `original${ending}`);
+  }
+
+  /** Whether a crash came between moving the file and writing down where it is. */
+  private async alreadyMoved(row: ClipRow, id: string): Promise<boolean> {
+    const [note, moved] = await Promise.all([
+      this.configstore.get(id).catch(() => undefined),
+      stat(this.pathFor(row)).catch(() => null),
+    ]);
+    return moved !== null && note?.size === moved.size;
+  }
+
+  private async adopt(row: ClipRow, id: string): Promise<void> {
+    const path = this.pathFor(row);
+    await mkdir(this.clips.folderOf(row.id), { recursive: true });
+    const there = await stat(join(this.folder, id)).catch(() => null);
+    if (there) await moveWhole(join(this.folder, id), path);
+    await this.clips.change(row.id, { path });
+    await this.jobs.enqueue(row.id);
+    await this.configstore.delete(id);
+  }
+
+  /**
+   * Sets the files that are there against the clips: what is complete is adopted, what is half there says how it goes on.
+   * @param active uploads that come in at this moment
+   */
+  async reconcile(active: ReadonlySet<string>): Promise<void> {
+    for (const row of await this.clips.incomplete()) {
+      const id = row.uploadId!;
+      if (active.has(id) || (await this.adoptIfComplete(id)) || row.state === 'interrupted') continue;
+      await this.interrupted(row);
+    }
+  }
+
+  /** Says that an upload has stopped, how far it had come, and how it goes on. */
+  async interrupted(row: ClipRow): Promise<void> {
+    const upload = await this.getUpload(row.uploadId!).catch(() => null);
+    const share = upload?.size ? upload.offset / upload.size : 0;
+    await this.clips.change(row.id, {
+      state: 'interrupted',
+      progress: share,
+      error: `${row.name}: the upload was cut off at about ${Math.round(100 * share)} %. Drop the same file again: it goes on where it stopped.`,
+    });
+  }
+
+  /** The uploads of a batch that are not complete. */
+  async openIn(batchId: string): Promise<OpenUpload[]> {
+    const open: OpenUpload[] = [];
+    for (const row of await this.clips.incomplete()) {
+      if (row.batchId !== batchId || row.uploadId === null) continue;
+      const upload = await this.getUpload(row.uploadId).catch(() => null);
+      if (!upload?.size) continue;
+      const { data } = UploadMetadata.safeParse(upload.metadata ?? {});
+      open.push({
+        uploadId: upload.id,
+        name: data?.filename ?? row.name,
+        size: upload.size,
+        offset: upload.offset,
+        lastModified: data?.lastModified ?? null,
+      });
+    }
+    return open;
+  }
+
+  /** A clip of this batch that waits for the very same file, and that nobody is sending. */
+  async clipWaitingFor(
+    { batchId, filename, lastModified }: z.infer<typeof UploadMetadata>,
+    size: number | undefined,
+    active: ReadonlySet<string>,
+  ): Promise<ClipRow | null> {
+    for (const row of await this.clips.incomplete()) {
+      if (row.batchId !== batchId || row.name !== printable(filename) || active.has(row.uploadId!)) continue;
+      const note = await this.configstore.get(row.uploadId!).catch(() => undefined);
+      const known = UploadMetadata.safeParse(note?.metadata ?? {}).data;
+      // Of one whose notes were never written nothing has come.
+      if (!note || (note.size === size && known?.lastModified === lastModified)) return row;
+    }
+    return null;
+  }
+
+  /** Files that belong to no clip. */
+  async unclaimed(): Promise<UnclaimedUpload[]> {
+    const found: UnclaimedUpload[] = [];
+    for (const id of (await readdir(this.folder)).filter((n) => !n.endsWith(NOTE_ENDING))) {
+      if (await this.clips.rowOfUpload(id)) continue;
+      const file = await stat(join(this.folder, id)).catch(() => null);
+      if (!file?.isFile()) continue;
+      const note = await this.configstore.get(id).catch(() => undefined);
+      const name = UploadMetadata.safeParse(note?.metadata ?? {}).data?.filename;
+      found.push({
+        uploadId: id,
+        name: name === undefined ? null : printable(name),
+        bytes: file.size,
+        at: file.mtime.toISOString(),
+      });
+    }
+    return found.sort((a, b) => (a.at < b.at ? 1 : -1));
+  }
+
+  /** @throws {Problem} when it belongs to a clip, or is not there */
+  async discard(id: string): Promise<void> {
+    if (!(await this.unclaimed()).some((u) => u.uploadId === id))
+      throw new Problem(404, 'There is no such file, or it belongs to a clip.');
+    await this.forget(id);
+  }
+
+  /** Removes what is there of an upload. */
+  async forget(id: string): Promise<void> {
+    await rm(join(this.folder, id), { force: true });
+    await rm(join(this.folder, `${id}${NOTE_ENDING}`), { force: true });
+  }
+}
