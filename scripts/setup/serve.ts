@@ -56,6 +56,8 @@ export const serve = async (
     BEVRIN_VAR: home,
     MEDIA_DIRS: [media, ...mediaDirs].join(':'),
   };
+  // What nobody waited for must not end what others wait for.
+  process.on('unhandledRejection', (error) => console.error(error));
   const server = await startServer(readConfig(environment, resolve(WEB_DIST)));
   undoing.add(() => server.stop());
   return server;

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
 import { clipFile } from '../support/clips.js';
+import { measurementWith } from '../support/measurement.js';
 import { onPages } from '../support/pages.js';
 import type { TestServer } from '../support/test-server.js';
 
@@ -166,6 +167,28 @@ describe('the bench', function () {
     expect(decided.steps.map((s) => s.treatment)).to.not.include('reduceNoise');
   });
 
+  it('steps through frames by the arrows, whichever sheet was just clicked', async () => {
+    await page.getByRole('tab', { name: 'Evidence' }).click();
+    await page.keyboard.press('Home');
+    await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
+    await page.getByRole('tab', { name: /Overrule/ }).click();
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    await page.getByText('frame 2, exact pixels', { exact: true }).waitFor();
+    await page.keyboard.press('ArrowLeft');
+    await page.getByText('frame 1, exact pixels', { exact: true }).waitFor();
+    expect(await page.getByRole('tab', { name: /Overrule/ }).getAttribute('data-state')).to.equal('active');
+  });
+
+  it('finds the words of a note that was not added yet, after the page was left', async () => {
+    await page.getByLabel('Note on frame 1').fill('Half a thou');
+    await page.reload();
+    await page.getByText('exact pixels').waitFor();
+    await page.getByRole('tab', { name: /Overrule/ }).click();
+    expect(await page.getByLabel(/^Note on frame/).inputValue()).to.equal('Half a thou');
+    await page.getByLabel(/^Note on frame/).fill('');
+  });
+
   it('approves by keys, and what was decided survives a crash', async () => {
     await page.locator('body').click({ position: { x: 640, y: 20 } });
     await page.keyboard.press('d');
@@ -185,6 +208,28 @@ describe('the bench', function () {
       'approve',
     ]);
     expect((await detail()).overrides.intent).to.equal('locked-off');
+  });
+
+  it('says on the sheet why a "not a defect" was not kept: nobody says who decides, or the plan is approved', async () => {
+    const seeded = await server.seed(batch.id, 'A003 grain.mov', measurementWith({ noise: { lumaPct: 3 } }));
+    await page.evaluate(() => localStorage.removeItem('bevrin.who'));
+    await page.goto(`${server.url}/batches/${batch.id}/clips/${seeded.id}`);
+    await page.getByRole('button', { name: 'Not a defect' }).first().click();
+    await page.getByLabel('Why noise is not a defect').fill('It is meant.');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').getByText('Say who decides').waitFor();
+    await page.getByRole('alert').getByLabel('Your name').fill('Ines');
+    await page.getByRole('button', { name: 'Decide', exact: true }).click();
+    await page.getByText('Decided: not a defect.').waitFor();
+    expect(await page.getByRole('alert').count()).to.equal(0);
+    await server.send('POST', `/clips/${seeded.id}/decisions/undo`);
+    const approved = { who: 'S. Quill', decision: { kind: 'approve' } };
+    expect((await server.send('POST', `/clips/${seeded.id}/decisions`, approved)).status).to.equal(201);
+    await page.goto(`${server.url}/batches/${batch.id}/clips/${seeded.id}`);
+    await page.getByRole('button', { name: 'Not a defect' }).first().click();
+    await page.getByLabel('Why noise is not a defect').fill('It is meant.');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').getByText('S. Quill approved this plan, and it is frozen').waitFor();
   });
 
   it('looks through a viewing transform, plain while a key is held, and parted by a line', async () => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from 'playwright-core';
@@ -14,6 +14,7 @@ describe('the pages', function () {
   let server: TestServer;
   let page: Page;
   let folder = '';
+  let clipAddress = '';
 
   before(async () => {
     ({ server, page } = await open());
@@ -207,6 +208,46 @@ describe('the pages', function () {
     );
   });
 
+  it('keeps what was typed in the last moment before the page is left', async () => {
+    clipAddress = page.url();
+    const path = `/api/clips/${clipAddress.split('/').at(-1)}`;
+    const note = page.getByRole('textbox', { name: 'Note' });
+    await note.fill('Typed and left at once.');
+    await page.getByRole('link', { name: 'Bevrin' }).click();
+    await page.getByRole('heading', { name: 'Batches' }).waitFor();
+    const noted = async (): Promise<string> => ((await (await fetch(server.url + path)).json()) as Clip).note;
+    while ((await noted()) !== 'Typed and left at once.') await page.waitForTimeout(50);
+    await page.goBack();
+    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await note.fill('Typed, and the whole page closed.');
+    await page.goto('about:blank');
+    while ((await noted()) !== 'Typed, and the whole page closed.') await page.waitForTimeout(50);
+  });
+
+  it('writes no note over one that another page wrote meanwhile, and asks', async () => {
+    await page.goto(clipAddress);
+    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    const note = page.getByRole('textbox', { name: 'Note' });
+    // Another page of the same person's, as a second window would be.
+    const other = await page.context().browser()!.newPage();
+    await other.goto(clipAddress);
+    await other.getByRole('tab', { name: 'Facts and note' }).click();
+    await note.pressSequentially(' And mine.', { delay: 5 });
+    await other.getByRole('textbox', { name: 'Note' }).fill('Theirs.');
+    await Promise.race([
+      page.getByRole('alert').getByText('changed meanwhile').waitFor(),
+      other.getByRole('alert').getByText('changed meanwhile').waitFor(),
+    ]);
+    const late = (await page.getByRole('alert').getByText('changed meanwhile').isVisible()) ? page : other;
+    await late.getByRole('button', { name: 'Keep both' }).click();
+    // What was kept is told to the page that had not asked, too.
+    const both = /And mine\.[^]*Theirs\.|Theirs\.[^]*And mine\./;
+    for (const shown of [page, other])
+      while (!both.test(await shown.getByRole('textbox', { name: 'Note' }).inputValue()))
+        await shown.waitForTimeout(50);
+    await other.close();
+  });
+
   it('shows the evidence of every defect that was measured, with its curves', async () => {
     await page.getByRole('tab', { name: 'Evidence' }).click();
     const defects = page.getByRole('group', { name: 'Defects' });
@@ -237,6 +278,9 @@ describe('the pages', function () {
   it('says so when an address leads nowhere', async () => {
     await page.goto(`${server.url}/batches/00000000-0000-4000-8000-000000000000`);
     await page.getByRole('alert').getByText('There is no such batch').waitFor();
-    expect(await readFile('apps/web/dist/index.html', 'utf8')).to.contain('Bevrin');
+    await page.goto(`${server.url}/nowhere/at/all`);
+    await page.getByRole('heading', { name: 'There is no such page' }).waitFor();
+    await page.getByText('Nothing stands at /nowhere/at/all').waitFor();
+    expect(page.url()).to.contain('/nowhere/at/all');
   });
 });

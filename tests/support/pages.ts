@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { resolve } from 'node:path';
 import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
+import type { Surroundings } from '@bevrin/server';
 import { startBrowser } from '../../scripts/setup/browser.js';
 import { startTestServer, type TestServer } from './test-server.js';
 
@@ -13,6 +14,7 @@ const LONGEST_WAIT_MS = 60_000;
  */
 export const onPages = (
   options: BrowserContextOptions = {},
+  surroundings: Surroundings = {},
 ): (() => Promise<{ server: TestServer; page: Page }>) => {
   let server: TestServer | undefined;
   let browser: Browser | undefined;
@@ -23,7 +25,7 @@ export const onPages = (
   });
   afterEach(() => expect(faults, 'errors on the page').to.deep.equal([]));
   return async () => {
-    server = await startTestServer(resolve('apps/web/dist'));
+    server = await startTestServer(resolve('apps/web/dist'), surroundings);
     browser = await startBrowser();
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
     page.setDefaultTimeout(LONGEST_WAIT_MS);

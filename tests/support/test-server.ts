@@ -4,10 +4,14 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
 import { ClipFacts, type Clip, type ClipDetail, type Measurement } from '@bevrin/contract';
-import { judgedUnder, readConfig, startServer, type RunningServer } from '@bevrin/server';
+import { judgedUnder, readConfig, startServer, type RunningServer, type Surroundings } from '@bevrin/server';
 
 export interface TestServer {
   readonly url: string;
+  /** What runs behind it. */
+  readonly running: RunningServer;
+  /** Asks the database itself. */
+  query(sql: string, values?: unknown[]): Promise<Record<string, unknown>[]>;
   /** A folder from which clips may be registered. */
   readonly media: string;
   /** Stops the server as a crash would leave it, and starts another one on the same data. */
@@ -26,7 +30,10 @@ export interface TestServer {
 let count = 0;
 
 /** A server on a database of its own. */
-export const startTestServer = async (webDir: string | null = null): Promise<TestServer> => {
+export const startTestServer = async (
+  webDir: string | null = null,
+  surroundings: Surroundings = {},
+): Promise<TestServer> => {
   const base = process.env.TEST_DATABASE_URL;
   if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with npm test.');
   const name = `test_${process.pid}_${Date.now()}_${count++}`;
@@ -43,13 +50,25 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
     PORT: '0',
   };
   const start = (): Promise<RunningServer> =>
-    startServer(readConfig(environment, webDir), pino({ level: 'silent' }));
+    startServer(readConfig(environment, webDir), pino({ level: 'silent' }), surroundings);
   let running = await start();
   const request = (path: string, init?: RequestInit): Promise<Response> =>
     fetch(`${running.url}/api${path}`, init);
   const server: TestServer = {
     get url() {
       return running.url;
+    },
+    get running() {
+      return running;
+    },
+    query: async (sql, values) => {
+      const client = new pg.Client({ connectionString: environment.DATABASE_URL });
+      await client.connect();
+      try {
+        return (await client.query<Record<string, unknown>>(sql, values)).rows;
+      } finally {
+        await client.end();
+      }
     },
     media,
     restart: async () => {
@@ -89,9 +108,7 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
       });
     },
     multiply: async (clipId, batchId, count) => {
-      const client = new pg.Client({ connectionString: environment.DATABASE_URL });
-      await client.connect();
-      await client.query(
+      await server.query(
         `INSERT INTO clips (batch_id, name, path, state, progress, facts, summary)
          SELECT $2, 'clip ' || n, NULL, 'measured', 1, facts,
            jsonb_set(summary, '{findings}', (
@@ -101,7 +118,6 @@ export const startTestServer = async (webDir: string | null = null): Promise<Tes
          FROM clips, generate_series(0, $3::int - 1) n WHERE id = $1`,
         [clipId, batchId, count],
       );
-      await client.end();
     },
     settled: async (clipId) => {
       for (;;) {

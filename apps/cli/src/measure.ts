@@ -94,11 +94,7 @@ const run = async (): Promise<number> => {
       say(error.message);
       return EXIT.usage;
     }
-    if (
-      error instanceof ClipUnreadable ||
-      error instanceof DecoderStopped ||
-      error instanceof ToolMissing
-    ) {
+    if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof ToolMissing) {
       say(error.message.replaceAll('\n', ' '));
       return EXIT.unreadable;
     }

@@ -1,5 +1,6 @@
-import { open, rename, rm } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import { open, readdir, rename, rm } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 
 /** Waits until the disk has what was written to a file or changed in a folder. */
 export const syncToDisk = async (path: string): Promise<void> => {
@@ -21,6 +22,7 @@ export const moveWhole = async (from: string, to: string): Promise<void> => {
 
 /**
  * Writes a file so that it is there whole or not at all: beside its place, looked at, brought to the disk, then moved.
+ * Each attempt has a name of its own: an encoder that outlived a server that was killed goes on writing to its own file.
  * @param write makes the file at the path it is given
  * @param check throws when what was written is not whole
  */
@@ -29,7 +31,8 @@ export const writeWhole = async (
   write: (path: string) => Promise<void>,
   check: (path: string) => Promise<void> = () => Promise.resolve(),
 ): Promise<void> => {
-  const part = `${path}.part`;
+  await removeParts(path);
+  const part = `${path}.${randomUUID()}${PART}`;
   try {
     await write(part);
     await check(part);
@@ -38,4 +41,14 @@ export const writeWhole = async (
     await rm(part, { force: true });
     throw error;
   }
+};
+
+const PART = '.part';
+
+/** Removes what earlier attempts at a file left behind. */
+const removeParts = async (path: string): Promise<void> => {
+  const names = await readdir(dirname(path)).catch(() => [] as string[]);
+  for (const name of names)
+    if (name.startsWith(`${basename(path)}.`) && name.endsWith(PART))
+      await rm(join(dirname(path), name), { force: true });
 };

@@ -21,6 +21,7 @@ import {
   writeProxy,
 } from '@bevrin/media';
 import { judgedUnder, type ClipStore } from './clips.js';
+import type { Connection } from './database/connect.js';
 import type { ClipRow } from './database/schema.js';
 import type { DiskWatch } from './disk-watch.js';
 import { writeWhole } from './files.js';
@@ -62,12 +63,12 @@ export class MeasureJobs {
   private readonly timers: NodeJS.Timeout[] = [];
 
   constructor(
-    databaseUrl: string,
+    connection: Pick<Connection, 'executeSql'>,
     private readonly store: ClipStore,
     private readonly disk: DiskWatch,
     private readonly log: Logger,
   ) {
-    this.boss = new PgBoss({ connectionString: databaseUrl, max: 4 });
+    this.boss = new PgBoss({ db: connection });
     this.boss.on('error', (error) => log.error({ err: error }, 'queue'));
   }
 

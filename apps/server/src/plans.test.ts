@@ -95,6 +95,43 @@ describe('decisions on plans', function () {
     await server.send('POST', '/specs', { spec, replaces: spec.version + 1 });
   });
 
+  it('keep the report of an approved plan as it was approved, whatever readings and limits become', async () => {
+    const out = async (): Promise<unknown> => server.get(`/clips/${clip.id}/out/report.json`);
+    await decide({ kind: 'waive', defect: 'flicker', reading: 'depthPct', reason: 'Lamps are meant.' });
+    await decide({ kind: 'approve' }, 'S. Quill');
+    const approved = await out();
+    const [{ measurement: measured }] = await server.query('SELECT measurement FROM clips WHERE id = $1', [
+      clip.id,
+    ]);
+    const csv = await (await fetch(`${server.url}/api/clips/${clip.id}/out/findings.csv`)).text();
+    const spec = (await server.get<DeliverySpec[]>('/specs')).find((s) => s.id === 'broadcast-hd')!;
+    const lenient = { ...spec, limits: spec.limits.map((l) => ({ ...l, pass: 50, fail: 90 })) };
+    await server.send('POST', '/specs', { spec: lenient, replaces: spec.version });
+    const clean = measurementWith({ noise: { lumaPct: 0.1 } });
+    const other = { ...clean, clip: { ...clean.clip, file: clip.name } };
+    await server.query('UPDATE clips SET measurement = $2 WHERE id = $1', [clip.id, JSON.stringify(other)]);
+    await server.send('PATCH', `/clips/${clip.id}`, { note: 'Written after it was approved.' });
+    expect(await out()).to.deep.equal(approved);
+    expect(await (await fetch(`${server.url}/api/clips/${clip.id}/out/findings.csv`)).text()).to.equal(csv);
+    await decide({ kind: 'reopen', reason: 'New limits.' });
+    expect(await out()).to.not.deep.equal(approved);
+    await server.query('UPDATE clips SET measurement = $2 WHERE id = $1', [
+      clip.id,
+      JSON.stringify(measured),
+    ]);
+    await server.send('POST', '/specs', { spec, replaces: spec.version + 1 });
+  });
+
+  it('are not lost or mixed when many are made at once', async () => {
+    const before = (await server.get<ClipPlan>(`/clips/${clip.id}/plan`)).history.length;
+    const names = Array.from({ length: 12 }, (_, i) => `Mara ${i}`);
+    const made = await Promise.all(names.map((to) => decide({ kind: 'assign', to })));
+    expect(made.map((m) => m.status)).to.deep.equal(names.map(() => 201));
+    const { history } = await server.get<ClipPlan>(`/clips/${clip.id}/plan`);
+    expect(history).to.have.length(before + names.length);
+    await decide({ kind: 'assign', to: 'Mara' });
+  });
+
   it('make up the work list of the batch, with what can be treated together', async () => {
     const work = await server.get<WorkItem[]>(`/batches/${batch.id}/work`);
     expect(work.map((w) => w.clip)).to.deep.equal(['night.mov', 'night 2.mov']);

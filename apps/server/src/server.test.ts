@@ -11,10 +11,10 @@ import {
   type DeliverySpec,
 } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
+import { offsetOf, openUpload as openTus, sendPart } from '../../../tests/support/tus.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 
 const TUS = { 'tus-resumable': '1.0.0' };
-const encoded = (text: string): string => Buffer.from(text).toString('base64');
 
 describe('the server', function () {
   this.timeout(180_000);
@@ -48,31 +48,7 @@ describe('the server', function () {
     return { status, error: (body as { error: string }).error };
   };
 
-  /** Opens an upload in the tus protocol and returns its address. */
-  const openUpload = async (
-    name: string,
-    size: number,
-  ): Promise<{ status: number; address: string; text: string }> => {
-    const answer = await fetch(`${server.url}/api/uploads`, {
-      method: 'POST',
-      headers: {
-        ...TUS,
-        'upload-length': String(size),
-        'upload-metadata': `filename ${encoded(name)},batchId ${encoded(batch.id)}`,
-      },
-    });
-    return {
-      status: answer.status,
-      address: `${server.url}${answer.headers.get('location') ?? ''}`,
-      text: await answer.text(),
-    };
-  };
-  const sendPart = (address: string, offset: number, part: Uint8Array<ArrayBuffer>): Promise<Response> =>
-    fetch(address, {
-      method: 'PATCH',
-      headers: { ...TUS, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' },
-      body: part,
-    });
+  const openUpload = (name: string, size: number) => openTus(server.url, batch.id, name, size);
   const clipNamed = async (name: string): Promise<Clip | undefined> =>
     (await server.get<BatchDetail>(`/batches/${batch.id}`)).clips.find((c) => c.name === name);
   const until = async (holds: () => Promise<boolean>): Promise<void> => {
@@ -128,6 +104,19 @@ describe('the server', function () {
     expect((await clipNamed('noisy.mp4'))?.note).to.equal('Night shoot, lamps meant to be dim.');
   });
 
+  it('does not write a note over one that came meanwhile', async () => {
+    const clip = await clipNamed('noisy.mp4');
+    const write = (note: string, noteBefore: string) =>
+      server.send('PATCH', `/clips/${clip?.id}`, { note, noteBefore });
+    const before = clip?.note ?? '';
+    expect((await write('Mine.', before)).status).to.equal(200);
+    const late = await write('Written on the old one.', before);
+    expect(late.status).to.equal(409);
+    expect((late.body as { error: string }).error).to.contain('noisy.mp4: its note was changed meanwhile');
+    expect((await clipNamed('noisy.mp4'))?.note).to.equal('Mine.');
+    expect((await write('Mine.', before)).status, 'the same once more is no conflict').to.equal(200);
+  });
+
   it('registers a folder of clips, and each only once', async () => {
     const folder = join(server.media, 'day 2');
     await mkdir(folder);
@@ -169,8 +158,7 @@ describe('the server', function () {
     const { address } = await openUpload('sent.mp4', content.length);
     const half = content.length >> 1;
     expect((await sendPart(address, 0, content.slice(0, half))).status).to.equal(204);
-    const head = await fetch(address, { method: 'HEAD', headers: TUS });
-    expect(head.headers.get('upload-offset')).to.equal(String(half));
+    expect(await offsetOf(address)).to.equal(half);
     expect((await sendPart(address, half, content.slice(half))).status).to.equal(204);
     const clip = await server.settled((await clipNamed('sent.mp4'))?.id ?? '');
     expect(clip.judgement?.findings.find((f) => f.defect === 'flicker')?.verdict).to.equal('fail');
@@ -199,9 +187,7 @@ describe('the server', function () {
     );
     await server.restart();
     const moved = address.replace(/^http:\/\/[^/]+/, server.url);
-    const offset = Number(
-      (await fetch(moved, { method: 'HEAD', headers: TUS })).headers.get('upload-offset'),
-    );
+    const offset = await offsetOf(moved);
     expect(offset).to.be.greaterThan(0);
     expect((await sendPart(moved, offset, content.slice(offset))).status).to.equal(204);
     expect((await server.settled((await clipNamed('cut.mp4'))?.id ?? '')).state).to.equal('measured');

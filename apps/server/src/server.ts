@@ -1,5 +1,5 @@
 import { mkdir } from 'node:fs/promises';
-import { createServer } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import express from 'express';
@@ -27,6 +27,7 @@ import { DiskWatch } from './disk-watch.js';
 const MOST_SENT = '16mb';
 
 export interface RunningServer {
+  readonly http: Server;
   readonly url: string;
   readonly store: ClipStore;
   readonly jobs: MeasureJobs;
@@ -45,6 +46,8 @@ export class PortTaken extends Error {
 export interface Surroundings {
   /** Free bytes on the disk of a folder. */
   readonly freeBytes?: (folder: string) => Promise<number>;
+  /** A sender of whom nothing was heard for so long has gone. */
+  readonly uploadIdleMs?: number;
 }
 
 /**
@@ -54,10 +57,11 @@ export interface Surroundings {
 export const startServer = async (
   config: Config,
   log: Logger = pino({ level: 'warn' }),
-  { freeBytes }: Surroundings = {},
+  { freeBytes, uploadIdleMs }: Surroundings = {},
 ): Promise<RunningServer> => {
   await mkdir(config.storeDir, { recursive: true });
-  const { database, close } = await connect(config.databaseUrl);
+  const connection = await connect(config.databaseUrl);
+  const { database, close } = connection;
   const live = new Live();
   const disk = new DiskWatch(config.storeDir, config.reserveBytes, freeBytes);
   disk.onChange((status) => live.tell({ kind: 'status', status }));
@@ -65,9 +69,9 @@ export const startServer = async (
   const specs = await SpecStore.open(database, (await shippedSpecs()).values());
   const store = new ClipStore(database, live, specs, config.storeDir);
   await store.judgeUnlisted();
-  const jobs = new MeasureJobs(config.databaseUrl, store, disk, log);
+  const jobs = new MeasureJobs(connection, store, disk, log);
   const uploads = await UploadStore.open(config.storeDir, store, jobs, disk);
-  const uploadRoutes = new UploadRoutes(store, uploads, disk, log);
+  const uploadRoutes = new UploadRoutes(store, uploads, disk, log, uploadIdleMs);
   const frames = new FrameStore(store);
   const http = createServer(
     application(config, {
@@ -102,6 +106,7 @@ export const startServer = async (
     throw error;
   }
   return {
+    http,
     url: `http://127.0.0.1:${(http.address() as AddressInfo).port}`,
     store,
     jobs,

@@ -22,12 +22,6 @@ export const UploadMetadata = z.object({
   lastModified: z.coerce.number().optional(),
 });
 
-/** What the protocol answers instead of going on. */
-export const refusal = (status: number, message: string): { status_code: number; body: string } => ({
-  status_code: status,
-  body: JSON.stringify({ error: message }),
-});
-
 /** What the store of an upload notes beside its bytes. */
 const NOTE_ENDING = '.json';
 
@@ -78,7 +72,6 @@ export class UploadStore extends FileStore {
       await pipeline(readable, counted, file);
     } catch (error) {
       if (codeOf(error) === 'ENOSPC') await this.disk.look();
-      if (error instanceof Problem || codeOf(error) === 'ENOSPC') throw refusal(507, this.disk.sentence());
       throw error;
     }
     await syncToDisk(path);

@@ -5,7 +5,7 @@ import { printable } from '@bevrin/media';
 import type { ClipStore } from '../clips.js';
 import type { DiskWatch } from '../disk-watch.js';
 import { explain, Problem } from '../problem.js';
-import { refusal, UploadMetadata, type UploadStore } from '../upload-store.js';
+import { UploadMetadata, type UploadStore } from '../upload-store.js';
 
 const TELL_EVERY_MS = 500;
 /** A sender from whom nothing comes for this long has gone; how long the whole takes does not matter. */
@@ -26,6 +26,7 @@ export class UploadRoutes {
     private readonly uploads: UploadStore,
     private readonly disk: DiskWatch,
     private readonly log: Logger,
+    private readonly idleMs = IDLE_MS,
   ) {
     this.timer = setInterval(() => this.quietly(uploads.reconcile(this.active)), RECONCILE_EVERY_MS);
     this.timer.unref();
@@ -41,8 +42,15 @@ export class UploadRoutes {
       relativeLocation: true,
       datastore: this.uploads,
       postReceiveInterval: TELL_EVERY_MS,
-      onUploadCreate: async (_request, upload) => answered(this.begin(upload)),
-      onUploadFinish: async (_request, upload) => answered(this.finish(upload)),
+      onUploadCreate: async (_request, upload) => {
+        await this.begin(upload);
+        return {};
+      },
+      onUploadFinish: async (_request, upload) => {
+        await this.finish(upload);
+        return {};
+      },
+      onResponseError: (_request, error) => inProtocol(error),
     });
     // Nobody waits for a listener: what it throws would end the process.
     tus.on(EVENTS.POST_RECEIVE, (_request, upload) => this.quietly(this.progressed(upload)));
@@ -86,7 +94,7 @@ export class UploadRoutes {
   /** Notices a sender that goes, or falls silent. */
   private watch(uploadId: string, request: Request, response: Response): void {
     this.active.add(uploadId);
-    request.setTimeout(IDLE_MS, () => request.destroy());
+    request.setTimeout(this.idleMs, () => request.destroy());
     response.on('close', () => {
       this.active.delete(uploadId);
       if (!response.writableFinished) this.quietly(this.brokeOff(uploadId));
@@ -146,13 +154,9 @@ export class UploadRoutes {
   }
 }
 
-/** The protocol's server takes what is thrown for an answer, in a form of its own. */
-const answered = async (work: Promise<void>): Promise<object> => {
-  try {
-    await work;
-    return {};
-  } catch (error) {
-    const { status, message } = explain(error);
-    throw refusal(status, message);
-  }
+/** What went wrong, in the form in which the protocol's server answers; its own refusals are in it already. */
+const inProtocol = (error: object): { status_code: number; body: string } | undefined => {
+  if ('status_code' in error) return undefined;
+  const { status, message } = explain(error);
+  return { status_code: status, body: JSON.stringify({ error: message }) };
 };

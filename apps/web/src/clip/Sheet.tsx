@@ -26,7 +26,7 @@ export type SheetPage = keyof typeof SHEET_PAGES;
 
 /** Arrows step through frames here too; the sheets are reached by Tab and by their own keys. */
 const leaveToFrames = (e: KeyboardEvent): void => {
-  if (/^(Arrow|Home|End)/.test(e.key)) leaveToPage(e.nativeEvent);
+  if (/^(Arrow|Home|End)/.test(e.key)) leaveToPage(e);
 };
 
 interface Props {
@@ -83,7 +83,7 @@ export const Sheet = (props: Props) => {
           aside={setAside(decided)}
         />
       </div>
-      <Refused overruling={props.overruling} />
+      <Refused overruling={props.overruling} named={page === 'overrule'} />
       <Tabs.Root
         value={page}
         onValueChange={(value) => onPage(value as SheetPage)}

@@ -1,4 +1,10 @@
-import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
+import {
+  useEffect,
+  useMemo,
+  useRef,
+  useSyncExternalStore,
+  type KeyboardEvent as ReactKeyboardEvent,
+} from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 
 /** Something that can be done here, by a key, from the list of commands, or both. */
@@ -33,9 +39,9 @@ const keysOf = ({ keys = [] }: Command): readonly string[] => (typeof keys === '
 const left = new WeakSet<KeyboardEvent>();
 
 /** Takes a key from the control that has the focus and leaves it to the commands of the page. */
-export const leaveToPage = (event: KeyboardEvent): void => {
+export const leaveToPage = (event: ReactKeyboardEvent): void => {
   event.preventDefault();
-  left.add(event);
+  left.add(event.nativeEvent);
 };
 
 /** An open dialog, and whatever else answered first, keeps a key to itself. */
