@@ -144,6 +144,7 @@ describe('the bench', function () {
     await page.getByRole('button', { name: 'frame 39' }).waitFor();
     await page.getByRole('tab', { name: 'Evidence' }).click();
     await page.keyboard.press('Home');
+    await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
     await page.getByRole('tab', { name: /Overrule/ }).click();
     await page.getByRole('button', { name: 'frame 39' }).click();
     await page.getByText('frame 39, exact pixels', { exact: true }).waitFor();

@@ -72,6 +72,7 @@ export const measurementWith = (
     frameRate: '25/1',
     variableFrameRate: false,
     scan: 'progressive',
+    fieldOrder: null,
     bitDepth: 10,
     pixelFormat: 'yuv422p10le',
     frames: 100,

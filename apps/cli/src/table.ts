@@ -1,13 +1,23 @@
 import {
   DEFECT_NAMES,
   DEFECTS,
+  findingName,
   SUBJECT_NAMES,
   TREATMENT_NAMES,
+  type Finding,
   type MeasureDocument,
 } from '@bevrin/contract';
 
 const amount = (value: number, unit: string): string =>
   `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+
+const findingLine = (finding: Finding): string => {
+  const { value, unit, severity, verdict } = finding;
+  const name = findingName(finding).padEnd(16);
+  return value === null
+    ? `${name}could not be told`
+    : `${name}${amount(value, unit).padEnd(12)}severity ${String(severity).padStart(3)}  ${verdict}`;
+};
 
 /** The document as a table for people. */
 export const asTable = (document: MeasureDocument): string => {
@@ -21,14 +31,11 @@ export const asTable = (document: MeasureDocument): string => {
   ];
   for (const defect of DEFECTS) {
     const reading = readings[defect];
-    const finding = findings.find((f) => f.defect === defect);
+    const judged = findings.filter((f) => f.defect === defect);
     const name = DEFECT_NAMES[defect].padEnd(16);
     if (reading.state === 'notMeasurable') lines.push(`${name}not measurable: ${reading.reason}`);
-    else if (finding?.value != null)
-      lines.push(
-        `${name}${amount(finding.value, finding.unit).padEnd(12)}severity ${String(finding.severity).padStart(3)}  ${finding.verdict}`,
-      );
-    else lines.push(`${name}measured, not judged by this spec`);
+    else if (judged.length === 0) lines.push(`${name}measured, not judged by this spec`);
+    else lines.push(...judged.map(findingLine));
   }
   for (const f of findings.filter((f) => f.verdict !== 'pass' && f.defect === 'conform'))
     lines.push(`${SUBJECT_NAMES.conform.padEnd(16)}${f.because}`);

@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FrameLayout, type Batch, type Clip } from '@bevrin/contract';
+import { familyOf } from '../../../scripts/setup/processes.js';
 import { clipFile } from '../../../tests/support/clips.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 
@@ -66,9 +67,17 @@ describe('frames as they are stored', function () {
   });
 
   it('are there already where somebody said that they will be wanted', async () => {
+    await server.restart();
+    const decoders = (): number[] =>
+      familyOf(process.pid).flatMap((p) => (p.name === 'ffmpeg' && !p.zombie ? [p.pid] : []));
+    const idle = decoders();
     const { status } = await server.send('POST', `/clips/${clip.id}/frames/25/expect`);
     expect(status).to.equal(202);
+    const begun = (): number[] => decoders().filter((pid) => !idle.includes(pid));
+    while (begun().length === 0) await new Promise((done) => setTimeout(done, 20));
+    const expected = begun();
     expect((await frame(25)).bytes.equals(truth[25])).to.equal(true);
+    expect(begun(), 'nobody had to begin anew').to.deep.equal(expected);
   });
 
   it('end with the last one, and what is no number is none', async () => {

@@ -218,9 +218,12 @@ export class MeasureJobs {
   }
 
   /** Facts, poster and playing copy, so that the clip can be looked at while it is measured. */
-  private async receive({ id, path, name, facts, fresh }: ClipRow & { path: string }): Promise<void> {
+  private async receive(row: ClipRow & { path: string }): Promise<void> {
+    const { id, path, name, facts, fresh } = row;
     const folder = this.store.folderOf(id);
     const [poster, proxy] = [join(folder, 'poster.jpg'), join(folder, 'proxy.mp4')];
+    // A clip that was measured has been received whole.
+    if (row.measurement && !fresh && existsSync(poster) && existsSync(proxy)) return;
     const clip = await probeClip(await openSource(path));
     const wholeProxy = (at: string): Promise<void> => mustBeWholeProxy(clip, at);
     const there = facts !== null && !fresh && existsSync(poster) && existsSync(proxy);

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { copyFile, rm } from 'node:fs/promises';
+import { copyFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
@@ -48,13 +48,14 @@ describe('what a technician overrules', function () {
   });
 
   it('is given back by taking it back, without a look at the clip', async () => {
-    const at = Date.now();
+    // Whoever decodes finds nothing.
+    await rename(path, `${path}.away`);
     await server.send('POST', `/clips/${id}/decisions/undo`);
     const clip = await until(measuredAs(undefined));
+    await rename(`${path}.away`, path);
     expect(clip.measurement).to.deep.equal(machine);
     expect(clip.machine).to.equal(null);
     expect(clip.overrides).to.deep.equal({});
-    expect(Date.now() - at, 'nothing was decoded').to.be.lessThan(5000);
     const { history } = await server.get<ClipPlan>(`/clips/${id}/plan`);
     expect(history.map((h) => h.undone)).to.deep.equal([true]);
   });

@@ -30,6 +30,8 @@ export const ClipFacts = z.strictObject({
   frameRate: Rational,
   variableFrameRate: z.boolean(),
   scan: z.enum(['progressive', 'interlaced']),
+  /** The field that is shown first; `null` for whole frames, and where the stream does not say. */
+  fieldOrder: z.enum(['top', 'bottom']).nullable().default(null),
   bitDepth: z.int().min(1).max(16),
   pixelFormat: z.string(),
   frames: z.int().positive(),

@@ -35,8 +35,11 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   motionCompensation: ['motion compensation', ''],
   strengthPct: ['strength', '%'],
   worstChannel: ['worst channel', ''],
-  lumaThresholdPct: ['luma threshold', '%'],
-  chromaThresholdPct: ['chroma threshold', '%'],
+  lumaStrengthPct: ['luma strength', '%'],
+  chromaStrengthPct: ['chroma strength', '%'],
+  // As plans that were approved before version 0.1.0 hold them.
+  lumaThresholdPct: ['luma strength', '%'],
+  chromaThresholdPct: ['chroma strength', '%'],
   spatialStrengthPct: ['averaging over space', '%'],
   grainBackPct: ['grain to bring back', '%'],
   positions: ['positions', ''],

@@ -90,7 +90,13 @@ describe('the facts of a clip', function () {
     ]);
     expect((await probeClip(await openSource(variable))).facts.variableFrameRate).to.equal(true);
     const fields = await make('fields.mpg', ['-c:v', 'mpeg2video', '-flags', '+ildct+ilme', '-top', '1']);
-    expect((await probeClip(await openSource(fields))).facts.scan).to.equal('interlaced');
+    expect((await probeClip(await openSource(fields))).facts).to.include({
+      scan: 'interlaced',
+      fieldOrder: 'top',
+    });
+    const lower = await make('lower.mpg', ['-c:v', 'mpeg2video', '-flags', '+ildct+ilme', '-top', '0']);
+    expect((await probeClip(await openSource(lower))).facts.fieldOrder).to.equal('bottom');
+    expect((await probeClip(await openSource(h264))).facts.fieldOrder).to.equal(null);
     const turned = await make('turned.mp4', ['-c', 'copy', '-metadata:s:v', 'rotate=90']);
     expect((await probeClip(await openSource(turned))).facts).to.include({
       rotation: 270,

@@ -140,6 +140,7 @@ const factsOf = (
     pixelAspect: aspectOf(stream.sample_aspect_ratio),
     ...rate,
     scan: scanOf(stream, assumed),
+    fieldOrder: FIRST_FIELD[stream.field_order ?? ''] ?? null,
     bitDepth: format.depth,
     pixelFormat: format.name,
     frames,
@@ -243,6 +244,14 @@ const scanOf = (stream: Stream, assumed: ClipFacts['assumed']): ClipFacts['scan'
     return 'progressive';
   }
   return stream.field_order === 'progressive' ? 'progressive' : 'interlaced';
+};
+
+/** The field that is shown first: the second letter of ffprobe's pairs, coded order before shown order. */
+const FIRST_FIELD: Record<string, ClipFacts['fieldOrder']> = {
+  tt: 'top',
+  bt: 'top',
+  bb: 'bottom',
+  tb: 'bottom',
 };
 
 const MATRICES: Record<string, ClipFacts['matrix']> = {

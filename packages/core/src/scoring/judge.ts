@@ -64,7 +64,7 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
   if (value === null) {
     const why = missing
       ? `${name} could not be measured: ${missing}`
-      : `${name} has no reading "${limit.reading}" on this clip.`;
+      : `${name} could not be told on this clip.`;
     return {
       ...base,
       value: null,

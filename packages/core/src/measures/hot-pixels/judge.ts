@@ -1,6 +1,6 @@
 import type { ClipFacts, PixelFault } from '@bevrin/contract';
 import { median } from '../../maths/robust.js';
-import { lumaWeights } from '../../picture/signal.js';
+import { lumaScale, lumaWeights } from '../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
 import type { Suspect } from './suspect.js';
 
@@ -38,6 +38,7 @@ const OF_COLOUR: Standard = {
 };
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
+/** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
 const STUCK_SHARE = 0.35;
@@ -155,7 +156,7 @@ const describe = (
   return {
     x,
     y,
-    kind: kindOf(s, p),
+    kind: kindOf(s, p, clip),
     channel,
     contrastPct: Math.round(1e4 * contrast) / 100,
     seenPct: Math.round((1e3 * Math.max(tally[s.index] / looked, s.stoodOut / s.frames)) / 1) / 10,
@@ -199,8 +200,17 @@ const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>): PixelFault['c
   return Math.abs(rgb[sorted[0]]) > 2 * Math.abs(rgb[sorted[1]]) ? sorted[0] : 'luma';
 };
 
-const kindOf = (s: Suspect, plane: number): PixelFault['kind'] => {
-  if (!s.bright && plane === 0 && s.value / s.frames < NEAR_BLACK + 16 / 219) return 'dead';
+/**
+ * What kind of fault a suspect is.
+ * @param plane 0 for luma and green, else a colour
+ */
+export const kindOf = (
+  s: Suspect,
+  plane: number,
+  clip: Pick<ClipFacts, 'bitDepth' | 'range'>,
+): PixelFault['kind'] => {
+  const { black, span } = lumaScale(clip);
+  if (!s.bright && plane === 0 && s.value / s.frames < NEAR_BLACK + black / span) return 'dead';
   const background = spread(s.around, s.aroundSquares, s.frames);
   const own = spread(s.value, s.valueSquares, s.frames);
   if (background > SCENE_MOVED && own < STUCK_SHARE * background) return 'stuck';

@@ -122,7 +122,13 @@ export class SpeckFinder {
         candidates.push(y * width + x);
       }
     }
-    this.gather(on, candidates, middle, previous, scale, span, strangersNow);
+    // The same place of the scene a frame before, in the light of this one.
+    const before = (i: number): number => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const { dx, dy } = shiftOf(toMiddle, y);
+      return black + ga * (previous.samples[(y - dy) * width + x - dx] - black);
+    };
+    this.gather(on, candidates, middle, before, scale, span, strangersNow);
   }
 
   /** Joins what was found to specks. */
@@ -130,7 +136,7 @@ export class SpeckFinder {
     on: Uint8Array,
     candidates: readonly number[],
     { width, height, samples }: Level,
-    previous: Level,
+    before: (index: number) => number,
     scale: { x: number; y: number },
     span: number,
     strangers: readonly { x: number; y: number }[],
@@ -144,7 +150,7 @@ export class SpeckFinder {
       for (const i of members) {
         sx += i % width;
         sy += Math.floor(i / width);
-        const c = samples[i] - previous.samples[Math.min(previous.samples.length - 1, i)];
+        const c = samples[i] - before(i);
         if (Math.abs(c) > Math.abs(contrast)) contrast = c;
         for (const j of [i - 1, i + 1, i - width, i + width])
           if (on[j] === 1) {

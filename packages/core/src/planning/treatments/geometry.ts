@@ -129,7 +129,9 @@ export const conform: Treatment = {
       fact: finding.reading,
       ...(clip.repeatEvery ? { dropEvery: clip.repeatEvery } : {}),
       ...(finding.reading === 'frameRate' ? { toRate: finding.pass } : {}),
-      ...(clip.scan === 'interlaced' ? { deinterlace: true, firstField: 'top' } : {}),
+      ...(clip.scan === 'interlaced'
+        ? { deinterlace: true, firstField: clip.fieldOrder ?? 'not stated: try top first' }
+        : {}),
     },
     expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: finding.pass },
     risks: ['Frames that are made up in between ghost where things move fast.'],
