@@ -4,7 +4,7 @@ import { TIDEWATER } from '@bevrin/rig';
 import { removePostgres } from './setup/postgres.js';
 import { DEMO, prepare, serve } from './setup/serve.js';
 import { CannotStart, runCommand } from './setup/stop.js';
-import { loadDemo, renderDemo } from './setup/tidewater.js';
+import { deliverDemo, forgetDeliveries } from './setup/tidewater.js';
 
 const CLIPS = join(DEMO, 'clips');
 
@@ -24,15 +24,14 @@ const startOver = async (): Promise<void> => {
   console.log("Starting over: the demo's database and what was uploaded to it are removed.");
   await removePostgres(join(DEMO, 'postgres'));
   rmSync(join(DEMO, 'store'), { recursive: true, force: true });
+  forgetDeliveries(DEMO);
 };
 
 await runCommand(async (undoing) => {
   prepare(undoing, DEMO);
   if (process.argv.includes('--fresh')) await startOver();
   takeOver();
-  await renderDemo(CLIPS);
   const server = await serve(undoing, DEMO, [CLIPS]);
-  await loadDemo(server, CLIPS);
-  console.log(`Bevrin is ready: ${server.url}`);
+  await deliverDemo(server, DEMO, CLIPS);
   return 'until stopped';
 });

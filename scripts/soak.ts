@@ -30,7 +30,7 @@ const recipe = studyRecipe({
   seed: 72,
 });
 await makeLongClip(clip, recipe, MINUTES * 60 * RATE);
-const child = spawn(process.execPath, ['--import', 'tsx', 'apps/cli/src/measure.ts', clip], {
+const child = spawn(process.execPath, ['apps/cli/measure.mjs', clip], {
   stdio: ['ignore', 'inherit', 'inherit'],
 });
 const samples: number[] = [];

@@ -3,7 +3,6 @@ import { runCommand } from './setup/stop.js';
 
 await runCommand(async (undoing) => {
   prepare(undoing, VAR);
-  const server = await serve(undoing, VAR);
-  console.log(`Bevrin is ready: ${server.url}`);
+  await serve(undoing, VAR);
   return 'until stopped';
 });

@@ -41,13 +41,12 @@ export const prepare = (undoing: Undoing, home: string): void => {
   checkSpace(home);
 };
 
-/** Starts everything that serves the pages. */
+/** Starts everything that serves the pages, which are built meanwhile: the address is there at once. */
 export const serve = async (
   undoing: Undoing,
   home: string,
   mediaDirs: readonly string[] = [],
 ): Promise<RunningServer> => {
-  await buildWeb();
   const databaseUrl = await database(undoing, home);
   const media = process.env.MEDIA_DIRS ?? 'media';
   const environment = {
@@ -60,5 +59,7 @@ export const serve = async (
   process.on('unhandledRejection', (error) => console.error(error));
   const server = await startServer(readConfig(environment, resolve(WEB_DIST)));
   undoing.add(() => server.stop());
+  console.log(`Bevrin is ready: ${server.url}`);
+  await buildWeb();
   return server;
 };

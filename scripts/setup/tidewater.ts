@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,20 +7,29 @@ import type { ClipDetail } from '@bevrin/contract';
 import { BATCH, PRODUCTION, TIDEWATER } from '@bevrin/rig';
 import type { RunningServer } from '@bevrin/server';
 
-/** Draws the clips of the demo that are not there yet, side by side. */
-export const renderDemo = async (folder: string): Promise<void> => {
+const truthOf = (folder: string, name: string): string => join(folder, `${name}.truth.json`);
+
+/**
+ * Draws the clips of the demo that are not there yet, side by side on all cores.
+ * @param drawn is told of each clip when its file is complete; of those that were there, at once
+ */
+export const renderDemo = async (
+  folder: string,
+  drawn: (name: string) => Promise<void> = () => Promise.resolve(),
+): Promise<void> => {
   await mkdir(folder, { recursive: true });
-  const missing = TIDEWATER.filter((clip) => !existsSync(join(folder, `${clip.name}.truth.json`)));
-  if (missing.length === 0) return;
-  console.log(`Rendering ${missing.length} demo clips, once; this takes a few minutes …`);
-  const queue = [...missing];
+  const isThere = ({ name }: { name: string }): boolean => existsSync(truthOf(folder, name));
+  for (const { name } of TIDEWATER.filter(isThere)) await drawn(name);
+  const queue = TIDEWATER.filter((clip) => !isThere(clip));
+  if (queue.length === 0) return;
+  console.log(`Drawing ${queue.length} demo clips, once; each comes in when it is drawn.`);
   const drawer = async (): Promise<void> => {
     for (let clip = queue.shift(); clip; clip = queue.shift()) {
       await inOwnProcess(clip.name, folder);
-      console.log(`  ${clip.name}`);
+      await drawn(clip.name);
     }
   };
-  await Promise.all(Array.from({ length: Math.max(1, Math.min(cpus().length, missing.length)) }, drawer));
+  await Promise.all(Array.from({ length: Math.max(1, cpus().length) }, drawer));
 };
 
 const inOwnProcess = (name: string, folder: string): Promise<void> =>
@@ -31,37 +40,65 @@ const inOwnProcess = (name: string, folder: string): Promise<void> =>
       { stdio: ['ignore', 'inherit', 'inherit'] },
     );
     child.once('error', reject);
-    child.once('exit', (code) =>
-      code === 0 ? resolve() : reject(new Error(`${name} could not be rendered.`)),
-    );
+    child.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${name} could not be drawn.`))));
   });
 
-/** Opens the demo's batch, unless it is there already, and waits until its clips are measured. */
-export const loadDemo = async ({ store, jobs }: RunningServer, folder: string): Promise<void> => {
+/** Which clips were delivered to which batch: one that the technician removed stays away. */
+interface Deliveries {
+  readonly batchId: string;
+  readonly names: readonly string[];
+}
+const noteIn = (home: string): string => join(home, 'delivered.json');
+
+export const forgetDeliveries = (home: string): void => rmSync(noteIn(home), { force: true });
+
+const deliveriesTo = (home: string, batchId: string): readonly string[] | null => {
+  if (!existsSync(noteIn(home))) return null;
+  const note = JSON.parse(readFileSync(noteIn(home), 'utf8')) as Deliveries;
+  return note.batchId === batchId ? note.names : null;
+};
+
+const noteDelivery = (home: string, batchId: string, names: readonly string[]): void => {
+  writeFileSync(`${noteIn(home)}.part`, JSON.stringify({ batchId, names } satisfies Deliveries));
+  renameSync(`${noteIn(home)}.part`, noteIn(home));
+};
+
+/** Opens the demo's batch, unless it is there already, and brings its clips in one by one as they are drawn. */
+export const deliverDemo = async (
+  { store, jobs }: RunningServer,
+  home: string,
+  folder: string,
+): Promise<void> => {
   const known = (await store.batches()).find((b) => b.production === PRODUCTION && b.name === BATCH);
   const batch =
     known ??
     (await store.createBatch({ name: BATCH, production: PRODUCTION, specId: 'broadcast-hd', dueOn: null }));
-  for (const { name } of TIDEWATER) {
+  // A batch of an earlier version was filled at once.
+  const all = TIDEWATER.map((c) => c.name);
+  let delivered = deliveriesTo(home, batch.id) ?? (known && known.clipCount > 0 ? all : []);
+  await renderDemo(folder, async (name) => {
+    if (delivered.includes(name)) return;
     const path = join(folder, name);
-    if (await store.hasPath(batch.id, path)) continue;
-    // A clip that the technician removed from a batch that was there before stays away.
-    if (known) continue;
-    const truth = JSON.parse(readFileSync(`${path}.truth.json`, 'utf8')) as ClipDetail['truth'];
-    const clip = await store.add({ batchId: batch.id, name, path, state: 'queued', truth });
-    await jobs.enqueue(clip.id);
-  }
-  await untilMeasured(store, batch.id);
+    if (!(await store.hasPath(batch.id, path))) {
+      const truth = JSON.parse(readFileSync(truthOf(folder, name), 'utf8')) as ClipDetail['truth'];
+      const clip = await store.add({ batchId: batch.id, name, path, state: 'queued', truth });
+      await jobs.enqueue(clip.id);
+      console.log(`  ${name} has come in`);
+    }
+    delivered = [...delivered, name];
+    noteDelivery(home, batch.id, delivered);
+  });
+  void tellWhenMeasured(store, batch.id);
 };
 
-const untilMeasured = async (store: RunningServer['store'], batchId: string): Promise<void> => {
-  let said = '';
+/** Says when there is nothing left to measure; nobody waits for it. */
+const tellWhenMeasured = async (store: RunningServer['store'], batchId: string): Promise<void> => {
+  let waited = false;
   for (;;) {
-    const clips = await store.clipsOf(batchId);
-    const left = clips.filter((c) => c.state === 'queued' || c.state === 'measuring').length;
-    if (left === 0) return;
-    const line = `Measuring the demo clips: ${clips.length - left} of ${clips.length} done …`;
-    if (line !== said) console.log((said = line));
-    await new Promise((done) => setTimeout(done, 500));
+    const clips = await store.clipsOf(batchId).catch(() => null);
+    if (clips && !clips.some((c) => c.state === 'queued' || c.state === 'measuring')) break;
+    waited = true;
+    await new Promise((done) => setTimeout(done, 1000));
   }
+  if (waited) console.log('All demo clips are measured.');
 };

@@ -7,7 +7,7 @@ import { MeasureDocument } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 
 const measure = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
-  spawnSync(process.execPath, ['--import', 'tsx', 'apps/cli/src/measure.ts', ...args], { encoding: 'utf8' });
+  spawnSync(process.execPath, ['apps/cli/measure.mjs', ...args], { encoding: 'utf8' });
 
 describe('the measure command', function () {
   this.timeout(120_000);

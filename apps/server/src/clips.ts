@@ -351,6 +351,7 @@ export class ClipStore {
       facts,
       note,
       specId,
+      hasPoster: existsSync(join(this.folderOf(id), 'poster.jpg')),
       hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')),
       summary,
       standing: summary && standingOf(summary.findings, made),

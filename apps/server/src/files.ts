@@ -31,12 +31,32 @@ export const writeWhole = async (
   write: (path: string) => Promise<void>,
   check: (path: string) => Promise<void> = () => Promise.resolve(),
 ): Promise<void> => {
+  const before = writing.get(path) ?? Promise.resolve();
+  const mine = before.catch(() => undefined).then(() => attempt(path, write, check));
+  writing.set(path, mine);
+  try {
+    await mine;
+  } finally {
+    if (writing.get(path) === mine) writing.delete(path);
+  }
+};
+
+/** One file is written by one at a time. */
+const writing = new Map<string, Promise<void>>();
+
+const attempt = async (
+  path: string,
+  write: (path: string) => Promise<void>,
+  check: (path: string) => Promise<void>,
+): Promise<void> => {
   await removeParts(path);
   const part = `${path}.${randomUUID()}${PART}`;
   try {
     await write(part);
     await check(part);
     await moveWhole(part, path);
+    // An encoder of a server that was killed may have made its own only after we had looked.
+    await removeParts(path);
   } catch (error) {
     await rm(part, { force: true });
     throw error;

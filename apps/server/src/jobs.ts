@@ -61,6 +61,8 @@ export class MeasureJobs {
   private readonly me = randomUUID();
   private readonly running = new Set<string>();
   private readonly timers: NodeJS.Timeout[] = [];
+  /** One file after another is looked at. */
+  private looking: Promise<void> = Promise.resolve();
 
   constructor(
     connection: Pick<Connection, 'executeSql'>,
@@ -104,6 +106,29 @@ export class MeasureJobs {
       ...(fresh ? { fresh } : {}),
     });
     await this.send(clipId);
+    this.lookAt(clipId);
+  }
+
+  /**
+   * Reads facts and poster of a clip that has just come in, so that a list shows it long before its turn to be measured.
+   * What goes wrong here is said when its turn comes.
+   */
+  private lookAt(clipId: string): void {
+    this.looking = this.looking
+      .then(async () => {
+        if (this.disk.paused || this.stopping.signal.aborted) return;
+        const row = await this.store.row(clipId);
+        if (row.facts || !row.path) return;
+        const clip = await probeClip(await openSource(row.path));
+        await mkdir(this.store.folderOf(clipId), { recursive: true });
+        await writeWhole(this.posterOf(clipId), (at) => writePoster(clip, at), mustBeWholeJpeg);
+        await this.store.change(clipId, { facts: { ...clip.facts, file: row.name } });
+      })
+      .catch((error: unknown) => this.log.debug({ err: error, clipId }, 'not looked at yet'));
+  }
+
+  private posterOf(clipId: string): string {
+    return join(this.store.folderOf(clipId), 'poster.jpg');
   }
 
   /** Measures what a technician has overruled since the clip was measured; what is in the queue is seen to there. */
@@ -221,7 +246,7 @@ export class MeasureJobs {
   private async receive(row: ClipRow & { path: string }): Promise<void> {
     const { id, path, name, facts, fresh } = row;
     const folder = this.store.folderOf(id);
-    const [poster, proxy] = [join(folder, 'poster.jpg'), join(folder, 'proxy.mp4')];
+    const [poster, proxy] = [this.posterOf(id), join(folder, 'proxy.mp4')];
     // A clip that was measured has been received whole.
     if (row.measurement && !fresh && existsSync(poster) && existsSync(proxy)) return;
     const clip = await probeClip(await openSource(path));
@@ -237,7 +262,8 @@ export class MeasureJobs {
       return;
     await this.store.change(id, { facts: { ...clip.facts, file: name } });
     await mkdir(folder, { recursive: true });
-    await writeWhole(poster, (at) => writePoster(clip, at), mustBeWholeJpeg);
+    if (fresh || !existsSync(poster))
+      await writeWhole(poster, (at) => writePoster(clip, at), mustBeWholeJpeg);
     await writeWhole(proxy, (at) => writeProxy(clip, at, this.stopping.signal), wholeProxy);
     await this.store.tellAgain(id);
   }

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -122,6 +123,11 @@ const listen = (http: ReturnType<typeof createServer>, port: number): Promise<vo
     http.listen(port, '127.0.0.1', resolve);
   });
 
+/** Stands in for the pages until they are built. It asks again by itself. */
+const BEING_BUILT = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="refresh" content="2">
+<title>Bevrin</title></head><body style="font:16px sans-serif;background:#c9c9c9;color:#141414;padding:3rem">
+<p>Bevrin runs. Its pages are being built; they come in a moment, by themselves.</p></body></html>`;
+
 interface Parts {
   readonly store: ClipStore;
   readonly plans: PlanStore;
@@ -157,7 +163,9 @@ const application = (
   if (config.webDir) {
     const index = join(config.webDir, 'index.html');
     app.use(express.static(config.webDir, { index: false, maxAge: '1h' }));
-    app.get('/{*page}', (_request, response) => response.sendFile(index));
+    app.get('/{*page}', (_request, response) =>
+      existsSync(index) ? response.sendFile(index) : response.type('html').send(BEING_BUILT),
+    );
   }
   return app.use(answerProblems(log));
 };

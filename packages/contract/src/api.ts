@@ -44,6 +44,8 @@ export const Clip = z.strictObject({
   note: z.string(),
   /** Spec of its own; `null` where that of the batch holds. */
   specId: z.string().nullable(),
+  hasPoster: z.boolean(),
+  /** Whether it can be played, too. */
   hasPictures: z.boolean(),
   /** `null` until it has been measured. */
   summary: Summary.nullable(),

@@ -118,11 +118,10 @@ describe('a decoder that does not come to its end', function () {
     await writeFile(cut, whole.subarray(0, Math.floor(whole.length * 0.6)));
     const silent = join(folder, 'ffmpeg');
     await writeFile(silent, '#!/bin/sh\n/usr/bin/ffmpeg "$@" 2>/dev/null\nexit 0\n', { mode: 0o755 });
-    const { status, stdout, stderr } = spawnSync(
-      process.execPath,
-      ['--import', 'tsx', 'apps/cli/src/measure.ts', cut, '--json'],
-      { encoding: 'utf8', env: { ...process.env, PATH: `${folder}:${process.env.PATH}` } },
-    );
+    const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/measure.mjs', cut, '--json'], {
+      encoding: 'utf8',
+      env: { ...process.env, PATH: `${folder}:${process.env.PATH}` },
+    });
     expect([status, stdout]).to.deep.equal([1, '']);
     expect(stderr).to.match(/cut\.mp4: the file ends or breaks at frame \d+ of 300/);
   });

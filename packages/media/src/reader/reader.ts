@@ -15,8 +15,18 @@ interface Session {
   failed(error: Error): void;
 }
 
-const THREAD = fileURLToPath(new URL('./thread.ts', import.meta.url));
-const LOADER = createRequire(import.meta.url).resolve('tsx/cjs');
+/** A built program has the thread as a file beside it; from the sources it is loaded as TypeScript. */
+const startThread = (): Worker => {
+  if (import.meta.url.endsWith('.js'))
+    return new Worker(new URL('./thread.js', import.meta.url), { execArgv: [] });
+  const loader = createRequire(import.meta.url).resolve('tsx/cjs');
+  const file = fileURLToPath(new URL('./thread.ts', import.meta.url));
+  // A thread's first module is loaded before TypeScript is known to it.
+  return new Worker(`require(${JSON.stringify(loader)}); require(${JSON.stringify(file)});`, {
+    eval: true,
+    execArgv: [],
+  });
+};
 let thread: Worker | null = null;
 let last = 0;
 const sessions = new Map<number, Session>();
@@ -24,11 +34,7 @@ const sessions = new Map<number, Session>();
 /** One thread serves the whole process; it keeps nobody from ending. */
 const running = (): Worker => {
   if (thread) return thread;
-  // A thread's first module is loaded before TypeScript is known to it.
-  const worker = new Worker(`require(${JSON.stringify(LOADER)}); require(${JSON.stringify(THREAD)});`, {
-    eval: true,
-    execArgv: [],
-  });
+  const worker = startThread();
   worker.on('message', (message: FromReader) => {
     const session = sessions.get(message.id);
     if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);
