@@ -37,6 +37,7 @@ const HOT: HotPixelValues = {
   count: 0,
   perMegapixel: 0,
   pixels: [],
+  uncertain: [],
   spots: null,
   spotCount: null,
   specks: null,

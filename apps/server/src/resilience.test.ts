@@ -138,6 +138,20 @@ describe('a measurement', function () {
   const registered = async (name: string): Promise<string> =>
     ((await register(name)).body as { added: Clip[] }).added[0].id;
 
+  it('is waited for by clips whose facts and poster are there already', async () => {
+    const ids = await Promise.all(['a.mp4', 'b.mp4', 'c.mp4'].map(registered));
+    let looked: Clip | undefined;
+    await until(async () => {
+      const clips = await Promise.all(ids.map((id) => server.get<Clip>(`/clips/${id}`)));
+      looked = clips.find((c) => c.state === 'queued' && c.facts !== null && c.hasPoster);
+      return looked !== undefined || clips.every((c) => c.state === 'measured');
+    });
+    expect(looked?.facts).to.include({ width: 320, height: 180, file: looked?.name });
+    const poster = await fetch(`${server.url}/api/clips/${looked?.id}/poster.jpg`);
+    expect(poster.status).to.equal(200);
+    for (const id of ids) await server.settled(id);
+  });
+
   it('that nobody keeps up any more is taken over within seconds', async () => {
     const id = await registered('left.mp4');
     await server.settled(id);

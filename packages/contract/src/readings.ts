@@ -97,6 +97,10 @@ export const PixelFault = z.strictObject({
 });
 export type PixelFault = z.infer<typeof PixelFault>;
 
+/** A place that cannot be told from the scene, and why. */
+export const UncertainPlace = z.strictObject({ x: z.number(), y: z.number(), because: z.string() });
+export type UncertainPlace = z.infer<typeof UncertainPlace>;
+
 export const LensSpotFound = z.strictObject({
   x: z.number(),
   y: z.number(),
@@ -122,6 +126,8 @@ export const HotPixelValues = z.strictObject({
   count: z.int().nonnegative(),
   perMegapixel: z.number().nonnegative(),
   pixels: z.array(PixelFault),
+  /** Places that may be faults or the scene's own detail: they count for nothing. */
+  uncertain: z.array(UncertainPlace).default([]),
   /** `null` where the camera stood still: a soft spot of the lens then looks like one of the scene. */
   spots: z.array(LensSpotFound).nullable(),
   spotCount: z.int().nonnegative().nullable(),

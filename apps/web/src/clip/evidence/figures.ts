@@ -61,9 +61,14 @@ const ofFlicker = (v: FlickerValues): Figure[] => [
   ]),
 ];
 
+const placesText = (count: number): string =>
+  count === 0 ? 'none' : count === 1 ? '1 place' : `${count} places`;
+
 const ofHotPixels = (v: HotPixelValues): Figure[] => [
   ['places', String(v.count)],
   ['per megapixel', amount(v.perMegapixel, '')],
+  // A measurement of an earlier version has no such list.
+  ['not to be told from the scene', placesText((v.uncertain ?? []).length)],
   ['lens spots', v.spots === null ? 'camera too still to tell' : String(v.spots.length)],
   ['specks', v.specks === null ? 'too few frames to tell' : `${amount(v.specks.perFrame, '')} a frame`],
   ...(v.specks?.frames.length

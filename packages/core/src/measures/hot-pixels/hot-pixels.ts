@@ -10,6 +10,7 @@ import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
+import { observeRings, RING_PLACES } from './isolation.js';
 import { judgeSuspects } from './judge.js';
 import { SpeckFinder } from './specks.js';
 import { SpotFinder } from './spots.js';
@@ -121,7 +122,7 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
       return notMeasurable(
         `The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`,
       );
-    const { pixels: all, moved } = judgeSuspects(
+    const judged = judgeSuspects(
       this.suspects,
       this.tallies,
       this.looked,
@@ -130,17 +131,21 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
       this.unevenness.map((u) => u.sigma()),
     );
     const { mask, rowStep } = this.options;
-    const pixels = all.map((p) => ({ ...p, y: p.y * rowStep })).filter((p) => !mask.covers(0, p.x, p.y));
+    const inClip = <P extends { readonly x: number; readonly y: number }>(places: readonly P[]): P[] =>
+      places.map((p) => ({ ...p, y: p.y * rowStep })).filter((p) => !mask.covers(0, p.x, p.y));
+    const pixels = inClip(judged.pixels);
+    const uncertain = inClip(judged.uncertain);
     const spots = this.spots.finish();
     const specks = this.specks.finish(this.ground.shots());
     return {
       state: 'measured',
       reason: null,
-      confidence: confidence(this.looked, moved, pixels),
+      confidence: confidence(this.looked, judged.moved, pixels, uncertain.length),
       values: {
         count: pixels.length,
         perMegapixel: round((pixels.length * 1e6) / (width * height)),
         pixels,
+        uncertain: uncertain.slice(0, MOST_UNCERTAIN),
         spots,
         spotCount: spots && spots.length,
         specks,
@@ -160,10 +165,22 @@ class RunningHotPixels implements RunningMeasure<HotPixelReading> {
   }
 }
 
-/** Where the scene stands still a printed dot looks the same: surety grows with frames and with movement. */
-const confidence = (looked: number, moved: number, pixels: readonly PixelFault[]): number => {
+/** More places that cannot be told say no more. */
+const MOST_UNCERTAIN = 200;
+
+/**
+ * Where the scene stands still a printed dot looks the same: surety grows with frames and with movement, and falls with
+ * the share of places that cannot be told from the scene.
+ */
+const confidence = (
+  looked: number,
+  moved: number,
+  pixels: readonly PixelFault[],
+  uncertain: number,
+): number => {
   const seen = pixels.length > 0 ? pixels.reduce((s, p) => s + p.seenPct / 100, 0) / pixels.length : 1;
-  return round((1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen));
+  const told = Math.sqrt((1 + pixels.length) / (1 + pixels.length + uncertain));
+  return round((1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen) * told);
 };
 
 const newSuspect = (index: number, width: number, bright: boolean): Suspect => ({
@@ -180,6 +197,7 @@ const newSuspect = (index: number, width: number, bright: boolean): Suspect => (
   aroundSquares: 0,
   beside: 0,
   along: new Float64Array(4),
+  rings: new Float32Array(RING_PLACES.length),
 });
 
 /** One of each pair of pixels at distance two that lie opposite one another. */
@@ -207,6 +225,7 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   PAIRS.forEach(
     ([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span),
   );
+  observeRings(suspect, plane, span);
   suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
 };
 

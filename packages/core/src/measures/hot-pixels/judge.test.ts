@@ -17,6 +17,7 @@ const darkAt = (level: number): Suspect => {
     contrast: -0.2 * frames,
     beside: 0,
     along: new Float64Array(4),
+    rings: new Float32Array(56),
     value: level * frames,
     valueSquares: level * level * frames,
     around: sum(around),

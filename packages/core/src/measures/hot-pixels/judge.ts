@@ -1,7 +1,8 @@
-import type { ClipFacts, PixelFault } from '@bevrin/contract';
+import type { ClipFacts, PixelFault, UncertainPlace } from '@bevrin/contract';
 import { median } from '../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
+import { weigh } from './isolation.js';
 import type { Suspect } from './suspect.js';
 
 /** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */
@@ -51,7 +52,8 @@ interface Fault extends PixelFault {
  * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
  * @param cameraMoved whether the camera moved while the clip was looked at
  * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
- * @returns the faults, and the share of suspects over which the scene passed
+ * @returns the faults, the places that cannot be told from the scene with the reason, and the share of suspects over which
+ * the scene passed
  */
 export const judgeSuspects = (
   suspects: readonly Map<number, Suspect>[],
@@ -60,14 +62,16 @@ export const judgeSuspects = (
   clip: ClipFacts,
   cameraMoved: boolean,
   unevenness: readonly number[],
-): { pixels: PixelFault[]; moved: number } => {
+): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
   const passed = (s: Suspect): boolean =>
     spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const found: Fault[] = [];
+  const doubted: UncertainPlace[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()];
     const standard = p === 0 || clip.matrix === 'rgb' ? OF_LUMA : OF_COLOUR;
+    const evidenceOf = weigh(list, !cameraMoved && standard === OF_LUMA);
     const lonely = loneliness(
       list.filter(
         (s) =>
@@ -77,18 +81,34 @@ export const judgeSuspects = (
     for (const s of list)
       if (isFault(s, standard, unevenness[p], passed(s), lonely)) {
         const fault = describe(s, p, suspects, tallies, looked, clip);
-        if (addsUp(fault)) found.push(fault);
+        if (!addsUp(fault)) continue;
+        const evidence = evidenceOf(s);
+        if (evidence.told) found.push(fault);
+        else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
       }
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
-  for (const fault of found)
-    if (!pixels.some((f) => Math.abs(f.x - fault.x) <= ONE_FAULT && Math.abs(f.y - fault.y) <= ONE_FAULT))
-      pixels.push(fault);
-  pixels.sort((a, b) => a.y - b.y || a.x - b.x);
+  for (const fault of found) if (!pixels.some(isOneWith(fault))) pixels.push(fault);
+  pixels.sort(inReadingOrder);
+  const uncertain: UncertainPlace[] = [];
+  for (const place of doubted.sort(inReadingOrder))
+    if (!pixels.some(isOneWith(place)) && !uncertain.some(isOneWith(place))) uncertain.push(place);
   const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
-  return { pixels: pixels.map(({ strength: _, ...fault }) => fault), moved };
+  return { pixels: pixels.map(({ strength: _, ...fault }) => fault), uncertain, moved };
 };
+
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
+const isOneWith =
+  (a: Place) =>
+  (b: Place): boolean =>
+    Math.abs(a.x - b.x) <= ONE_FAULT && Math.abs(a.y - b.y) <= ONE_FAULT;
+
+const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
 
 /** A photosite that is hot adds light, one that is dead takes it; a fleck of colour that does neither is of the scene. */
 const addsUp = ({ kind, contrastPct }: Fault): boolean =>

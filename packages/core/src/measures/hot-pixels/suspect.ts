@@ -15,4 +15,6 @@ export interface Suspect {
   beside: number;
   /** Contrast with the pairs at distance two: beside, above and below, and along the two diagonals. */
   readonly along: Float64Array;
+  /** Samples on the square rings about it (see `isolation.ts`). */
+  readonly rings: Float32Array;
 }

@@ -1,0 +1,99 @@
+import { expect } from 'chai';
+import { seeded } from '@bevrin/rig';
+import { isolationOf, observeRings, RING_PLACES, roundnessOf, weigh } from './isolation.js';
+import type { Suspect } from './suspect.js';
+
+const FRAMES = 12;
+const SPAN = 219;
+
+/** A suspect at a place of a picture that stands still, as it is after so many frames. */
+const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Suspect => {
+  const at = (dx: number, dy: number): number => samples[(y + dy) * width + x + dx] / SPAN;
+  const across = (dx: number, dy: number): number => FRAMES * (at(0, 0) - (at(dx, dy) + at(-dx, -dy)) / 2);
+  const around = [-2, 2].flatMap((d) => [at(d, 0), at(0, d)]).reduce((a, b) => a + b, 0) / 4;
+  const suspect: Suspect = {
+    x,
+    y,
+    index: y * width + x,
+    bright: at(0, 0) > around,
+    frames: FRAMES,
+    stoodOut: FRAMES,
+    contrast: FRAMES * (at(0, 0) - around),
+    value: FRAMES * at(0, 0),
+    valueSquares: FRAMES * at(0, 0) ** 2,
+    around: FRAMES * around,
+    aroundSquares: FRAMES * around ** 2,
+    beside: 0,
+    along: Float64Array.of(across(2, 0), across(0, 2), across(2, 2), across(2, -2)),
+    rings: new Float32Array(RING_PLACES.length),
+  };
+  const plane = { width, height: samples.length / width, samples };
+  for (let f = 0; f < FRAMES; f++) observeRings(suspect, plane, SPAN);
+  return suspect;
+};
+
+describe('what tells a fault of the sensor from the scene', () => {
+  const [width, height] = [160, 120];
+  const even = (): Uint8Array => new Uint8Array(width * height).fill(100);
+
+  it('is even ground around it: a place outside all that lies about it', () => {
+    const picture = even();
+    picture[60 * width + 80] = 140;
+    const alone = suspectAt(picture, width, 80, 60);
+    expect(isolationOf(alone)).to.be.greaterThan(50);
+    expect(weigh([alone], true)(alone).told).to.equal(true);
+    // A wave of ±10 codes about it: 40 codes over a spread of 20.
+    const uneven = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
+    uneven[60 * width + 80] = 140;
+    expect(isolationOf(suspectAt(uneven, width, 80, 60))).to.be.closeTo(2, 0.25);
+  });
+
+  it('cannot be told where detail of the scene is as strong', () => {
+    const random = seeded(7);
+    const texture = even().map((v) => v + Math.round(60 * random()));
+    texture[60 * width + 80] = 140;
+    const s = suspectAt(texture, width, 80, 60);
+    expect(weigh([s], true)(s)).to.deep.equal({
+      told: false,
+      because: 'it lies in detail of the scene that is as strong',
+    });
+  });
+
+  it('cannot be told from many places that look like it: printed dots, leaves, text', () => {
+    const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
+    const places: [number, number][] = [];
+    for (let y = 10; y < height - 10; y += 12) for (let x = 10; x < width - 10; x += 12) places.push([x, y]);
+    const draw = (of: readonly [number, number][]): Suspect[] => {
+      const picture = Uint8Array.from(dotted);
+      for (const [x, y] of of) picture[y * width + x] = 140;
+      return of.map(([x, y]) => suspectAt(picture, width, x, y));
+    };
+    const crowd = draw(places);
+    const doubted = crowd.map(weigh(crowd, true));
+    expect(doubted.every((e) => !e.told)).to.equal(true);
+    expect(doubted[0]).to.have.property(
+      'because',
+      `${places.length - 1} other places of the picture look like it`,
+    );
+    const few = draw(places.filter((_, i) => i % 12 === 0));
+    expect(
+      few.map(weigh(few, true)).every((e) => e.told),
+      'a dozen may be faults',
+    ).to.equal(true);
+  });
+
+  it('is told by its round shape among short lines of the scene, but not in the luma of a held shot', () => {
+    const picture = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
+    const places: [number, number][] = [];
+    for (let y = 10; y < height - 10; y += 12) for (let x = 10; x < width - 10; x += 12) places.push([x, y]);
+    const [dot, ...lines] = places;
+    for (const [x, y] of lines)
+      for (const d of [-2, -1, 0, 1, 2]) picture[(y + d) * width + x] = 140 - 6 * Math.abs(d);
+    picture[dot[1] * width + dot[0]] = 140;
+    const all = places.map(([x, y]) => suspectAt(picture, width, x, y));
+    expect(roundnessOf(all[0])).to.be.greaterThan(0.7);
+    expect(roundnessOf(all[9])).to.be.lessThan(0.5);
+    expect(weigh(all, false)(all[0]).told).to.equal(true);
+    expect(weigh(all, true)(all[0]).told).to.equal(false);
+  });
+});
