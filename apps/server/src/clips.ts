@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import type {
   Batch,
   Clip,
@@ -218,65 +218,6 @@ export class ClipStore {
     return rows.length > 0;
   }
 
-  /** Clips that wait to be measured, or whose measuring nobody keeps up any more; the earliest first. */
-  async waiting(most: number): Promise<string[]> {
-    const rows = await this.database
-      .select({ id: clips.id })
-      .from(clips)
-      .where(CLAIMABLE)
-      .orderBy(asc(clips.createdAt), asc(clips.position))
-      .limit(most);
-    return rows.map((r) => r.id);
-  }
-
-  /**
-   * Takes a clip for measuring, so that nobody else does until the lease has run out.
-   * @returns the clip; `null` when it needs no measuring, or somebody has it
-   */
-  async claim(id: string, by: string, leaseSec: number): Promise<ClipRow | null> {
-    const [row] = await this.database
-      .update(clips)
-      .set({
-        state: 'measuring',
-        progress: 0,
-        error: null,
-        leasedBy: by,
-        leasedUntil: afterNow(leaseSec),
-        attempts: sql`${clips.attempts} + 1`,
-      })
-      .where(and(eq(clips.id, id), CLAIMABLE))
-      .returning();
-    if (row) await this.told(row);
-    return row ?? null;
-  }
-
-  /** Says that the clips are still being measured. */
-  async renew(ids: readonly string[], by: string, leaseSec: number): Promise<void> {
-    if (ids.length === 0) return;
-    await this.database
-      .update(clips)
-      .set({ leasedUntil: afterNow(leaseSec) })
-      .where(and(inArray(clips.id, [...ids]), eq(clips.leasedBy, by)));
-  }
-
-  /**
-   * Ends a lease with what came of it; nothing is changed when the clip was taken over meanwhile.
-   * @param pauseSec how long it waits before it may be claimed again
-   */
-  async release(
-    id: string,
-    by: string,
-    change: Partial<typeof clips.$inferInsert>,
-    pauseSec: number | null = null,
-  ): Promise<Clip | null> {
-    const [row] = await this.database
-      .update(clips)
-      .set({ ...change, leasedBy: null, leasedUntil: pauseSec === null ? null : afterNow(pauseSec) })
-      .where(and(eq(clips.id, id), eq(clips.leasedBy, by)))
-      .returning();
-    return row ? this.told(row) : null;
-  }
-
   /** Clips whose file has not come whole. */
   async incomplete(): Promise<ClipRow[]> {
     return this.database
@@ -332,7 +273,8 @@ export class ClipStore {
     return row;
   }
 
-  private async told(row: ListedRow): Promise<Clip> {
+  /** Tells the pages how a clip is now. */
+  async told(row: ListedRow): Promise<Clip> {
     const made = await this.standingDecisions(eq(clips.id, row.id));
     const clip = this.toClip(row, made.get(row.id));
     this.live.tell({ kind: 'clip', clip });
@@ -359,22 +301,6 @@ export class ClipStore {
     };
   }
 }
-
-/** Now, as the database has it: the clocks of several machines differ. */
-const afterNow = (seconds: number): SQL => sql`now() + make_interval(secs => ${seconds})`;
-
-/** Waits, or was overruled and not measured since, and nobody is at it. */
-const CLAIMABLE = and(
-  isNotNull(clips.path),
-  or(isNull(clips.leasedUntil), sql`${clips.leasedUntil} < now()`),
-  or(
-    inArray(clips.state, ['queued', 'measuring']),
-    and(
-      eq(clips.state, 'measured'),
-      sql`${clips.overrides} IS DISTINCT FROM coalesce(${clips.measuredUnder}, '{}'::jsonb)`,
-    ),
-  ),
-)!;
 
 export const NO_SUCH_CLIP = (): Problem =>
   new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');

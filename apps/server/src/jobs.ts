@@ -23,6 +23,7 @@ import {
 import { judgedUnder, type ClipStore } from './clips.js';
 import type { Connection } from './database/connect.js';
 import type { ClipRow } from './database/schema.js';
+import type { Leases } from './leases.js';
 import type { DiskWatch } from './disk-watch.js';
 import { writeWhole } from './files.js';
 import type { MeasureOutcome, MeasureTask } from './measure-worker.js';
@@ -67,6 +68,7 @@ export class MeasureJobs {
   constructor(
     connection: Pick<Connection, 'executeSql'>,
     private readonly store: ClipStore,
+    private readonly leases: Leases,
     private readonly disk: DiskWatch,
     private readonly log: Logger,
   ) {
@@ -148,7 +150,7 @@ export class MeasureJobs {
     await this.pool.destroy();
     // Who comes next need not wait until the lease runs out.
     for (const id of this.running)
-      await this.store.release(id, this.me, { state: 'queued' }).catch(() => null);
+      await this.leases.release(id, this.me, { state: 'queued' }).catch(() => null);
   }
 
   private async send(clipId: string): Promise<void> {
@@ -158,12 +160,12 @@ export class MeasureJobs {
   /** Puts in the queue what waits and is not in it: after a crash, a pause, or a lease that ran out. */
   private async sweep(): Promise<void> {
     if (this.disk.paused || this.stopping.signal.aborted) return;
-    const waiting = await this.store.waiting(SWEPT_AT_ONCE);
+    const waiting = await this.leases.waiting(SWEPT_AT_ONCE);
     for (const id of waiting) if (!this.running.has(id)) await this.send(id);
   }
 
   private async renew(): Promise<void> {
-    await this.store.renew([...this.running], this.me, LEASE_SEC);
+    await this.leases.renew([...this.running], this.me, LEASE_SEC);
   }
 
   private unreached(error: unknown): void {
@@ -174,7 +176,7 @@ export class MeasureJobs {
 
   private async run(clipId: string): Promise<void> {
     if (this.disk.paused || this.running.has(clipId)) return;
-    const row = await this.store.claim(clipId, this.me, LEASE_SEC);
+    const row = await this.leases.claim(clipId, this.me, LEASE_SEC);
     if (!row?.path) return;
     this.running.add(clipId);
     try {
@@ -197,7 +199,7 @@ export class MeasureJobs {
     await this.receive(row);
     const { measurement, machine } = await this.readings(row, row.fresh);
     const spec = await this.store.specOf(await this.store.row(id));
-    await this.store.release(id, this.me, {
+    await this.leases.release(id, this.me, {
       state: 'measured',
       progress: 1,
       error: null,
@@ -215,14 +217,14 @@ export class MeasureJobs {
   private async failed(row: ClipRow, error: unknown): Promise<void> {
     if (error instanceof DiskFull || codeOf(error) === 'ENOSPC') {
       await this.disk.look();
-      await this.store.release(row.id, this.me, { state: 'queued', progress: 0, attempts: 0 }, LEASE_SEC);
+      await this.leases.release(row.id, this.me, { state: 'queued', progress: 0, attempts: 0 }, LEASE_SEC);
       return;
     }
     const passes = error instanceof DecoderStopped || isUnreachable(error);
     if (passes && row.attempts < MOST_ATTEMPTS) {
       const pauseSec = Math.min(LONGEST_PAUSE_SEC, 2 ** (row.attempts - 1));
       this.log.warn({ err: error, clipId: row.id, pauseSec }, 'measured again after a pause');
-      await this.store
+      await this.leases
         .release(row.id, this.me, { state: 'queued', progress: 0 }, pauseSec)
         // The database is away: the lease runs out by itself.
         .catch((e: unknown) => this.unreached(e));
@@ -231,7 +233,7 @@ export class MeasureJobs {
     if (!(error instanceof ClipUnreadable))
       this.log.error({ err: error, clipId: row.id }, 'measurement failed');
     const { message } = explain(error);
-    await this.store
+    await this.leases
       .release(row.id, this.me, {
         state: 'failed',
         progress: 0,

@@ -10,6 +10,7 @@ import { ClipStore } from './clips.js';
 import type { Config } from './config.js';
 import { connect } from './database/connect.js';
 import { MeasureJobs } from './jobs.js';
+import { Leases } from './leases.js';
 import { FrameStore } from './frames.js';
 import { Live } from './live.js';
 import { answerProblems, Problem } from './problem.js';
@@ -70,7 +71,7 @@ export const startServer = async (
   const specs = await SpecStore.open(database, (await shippedSpecs()).values());
   const store = new ClipStore(database, live, specs, config.storeDir);
   await store.judgeUnlisted();
-  const jobs = new MeasureJobs(connection, store, disk, log);
+  const jobs = new MeasureJobs(connection, store, new Leases(database, store), disk, log);
   const uploads = await UploadStore.open(config.storeDir, store, jobs, disk);
   const uploadRoutes = new UploadRoutes(store, uploads, disk, log, uploadIdleMs);
   const frames = new FrameStore(store);

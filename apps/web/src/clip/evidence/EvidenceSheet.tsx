@@ -10,7 +10,7 @@ import {
 } from '@bevrin/contract';
 import { findingName } from '../../parts/names.js';
 import { frameRateOf } from '../../parts/format.js';
-import { Take } from '../overrule/OverruleSheet.js';
+import { Take } from '../../parts/Take.js';
 import type { Overruling } from '../overrule/useOverrule.js';
 import { Chart } from './Chart.js';
 import { curvesOf } from './curves.js';

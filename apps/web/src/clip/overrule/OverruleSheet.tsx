@@ -8,6 +8,7 @@ import {
 } from '@bevrin/contract';
 import { NameField } from '../../parts/NameField.js';
 import { Progress } from '../../parts/Verdict.js';
+import { Take } from '../../parts/Take.js';
 import { useDraft } from '../../parts/useDraft.js';
 import { viewingText } from '../../plan/History.js';
 import type { Drawn } from '../picture/tools.js';
@@ -183,12 +184,6 @@ const ViewingRow = ({ clip, overruling: { change } }: Part) => {
     </Row>
   );
 };
-
-export const Take = ({ onClick, children }: { onClick: () => void; children: React.ReactNode }) => (
-  <button type="button" className="underline decoration-rule underline-offset-4" onClick={onClick}>
-    {children}
-  </button>
-);
 
 const Notes = ({
   clipId,

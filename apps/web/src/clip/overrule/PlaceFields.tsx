@@ -2,7 +2,7 @@ import { useState, type FormEvent } from 'react';
 import type { ClipFacts } from '@bevrin/contract';
 import type { Tool } from '../picture/tools.js';
 import { useBench } from '../useBench.js';
-import { Take } from './OverruleSheet.js';
+import { Take } from '../../parts/Take.js';
 
 interface Place {
   readonly x: number;
