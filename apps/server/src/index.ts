@@ -1,3 +1,3 @@
 export * from './config.js';
 export * from './server.js';
-export { judgedUnder } from './clips.js';
+export { judgedUnder } from './clips/clips.js';

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
-import { isUnreachable } from '../problem.js';
+import { isUnreachable } from '../http/problem.js';
 import * as schema from './schema.js';
 
 export type Database = NodePgDatabase<typeof schema>;

@@ -20,14 +20,14 @@ import {
   writePoster,
   writeProxy,
 } from '@bevrin/media';
-import { judgedUnder, type ClipStore } from './clips.js';
-import type { Connection } from './database/connect.js';
-import type { ClipRow } from './database/schema.js';
+import { judgedUnder, type ClipStore } from '../clips/clips.js';
+import type { Connection } from '../database/connect.js';
+import type { ClipRow } from '../database/schema.js';
 import type { Leases } from './leases.js';
-import type { DiskWatch } from './disk-watch.js';
-import { writeWhole } from './files.js';
+import type { DiskWatch } from '../clips/disk-watch.js';
+import { writeWhole } from '../clips/files.js';
 import type { MeasureOutcome, MeasureTask } from './measure-worker.js';
-import { codeOf, explain, isUnreachable, Problem } from './problem.js';
+import { codeOf, explain, isUnreachable, Problem } from '../http/problem.js';
 
 const QUEUE = 'measure';
 /** The queue of versions before 0.1.0. */

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { Batch, BatchDetail, DeliverySpec, SeenClip, SpecVersion } from '@bevrin/contract';
-import { measurementWith } from '../../../tests/support/measurement.js';
-import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { measurementWith } from '../../../../tests/support/measurement.js';
+import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
 describe('delivery specs of the house', function () {
   this.timeout(60_000);

@@ -1,12 +1,12 @@
 import { join } from 'node:path';
 import { Router, type Response } from 'express';
-import type { ClipStore } from '../clips.js';
-import type { PlanStore, PlannedClip } from '../plans.js';
-import { Problem } from '../problem.js';
+import type { ClipStore } from '../clips/clips.js';
+import type { PlanStore, PlannedClip } from '../plans/plans.js';
+import { Problem } from './problem.js';
 import { edlOf } from '../reports/edl.js';
 import type { SheetClip } from '../reports/clip-sheet.js';
 import { sheetOf } from '../reports/sheet.js';
-import type { FrameStore } from '../frames.js';
+import type { FrameStore } from '../frames/frames.js';
 import { findingsCsv, stepsCsv } from '../reports/tables.js';
 import { timelineOf } from '../reports/timeline.js';
 import { findingName, type Report } from '@bevrin/contract';

@@ -3,8 +3,8 @@ import { basename, extname, join, sep } from 'node:path';
 import type { Clip } from '@bevrin/contract';
 import { printable } from '@bevrin/media';
 import type { ClipStore } from './clips.js';
-import type { MeasureJobs } from './jobs.js';
-import { Problem } from './problem.js';
+import type { MeasureJobs } from '../jobs/jobs.js';
+import { Problem } from '../http/problem.js';
 
 const MEDIA_ENDINGS = new Set([
   '.mov',

@@ -17,11 +17,11 @@ import type {
 } from '@bevrin/contract';
 import { scoreMeasurement, seenUnder, standingOf, summaryOf } from '@bevrin/core';
 import { printable } from '@bevrin/media';
-import type { Database } from './database/connect.js';
-import { batches, clips, decisions, type ClipRow, type DecisionRow } from './database/schema.js';
-import type { Live } from './live.js';
-import { Problem } from './problem.js';
-import type { SpecStore } from './specs.js';
+import type { Database } from '../database/connect.js';
+import { batches, clips, decisions, type ClipRow, type DecisionRow } from '../database/schema.js';
+import type { Live } from '../http/live.js';
+import { Problem } from '../http/problem.js';
+import type { SpecStore } from '../specs/specs.js';
 
 const {
   measurement: _1,

@@ -2,10 +2,10 @@ import { EVENTS, Server, type Upload } from '@tus/server';
 import { Router, type Request, type Response } from 'express';
 import type { Logger } from 'pino';
 import { printable } from '@bevrin/media';
-import type { ClipStore } from '../clips.js';
-import type { DiskWatch } from '../disk-watch.js';
-import { explain, Problem } from '../problem.js';
-import { UploadMetadata, type UploadStore } from '../upload-store.js';
+import type { ClipStore } from '../clips/clips.js';
+import type { DiskWatch } from '../clips/disk-watch.js';
+import { explain, Problem } from './problem.js';
+import { UploadMetadata, type UploadStore } from '../clips/upload-store.js';
 
 const TELL_EVERY_MS = 500;
 /** A sender from whom nothing comes for this long has gone; how long the whole takes does not matter. */

@@ -1,6 +1,6 @@
 import { statfs } from 'node:fs/promises';
 import type { HouseStatus } from '@bevrin/contract';
-import { Problem } from './problem.js';
+import { Problem } from '../http/problem.js';
 
 const LOOK_EVERY_MS = 2000;
 /** Work goes on when this much more than the reserve is free: not at every file that is removed. */

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { CreateBatch, UpdateBatch, type BatchDetail, type Clip } from '@bevrin/contract';
-import type { ClipStore } from '../clips.js';
-import type { DiskWatch } from '../disk-watch.js';
-import type { FrameStore } from '../frames.js';
-import { registerPath } from '../register.js';
-import type { MeasureJobs } from '../jobs.js';
+import type { ClipStore } from '../clips/clips.js';
+import type { DiskWatch } from '../clips/disk-watch.js';
+import type { FrameStore } from '../frames/frames.js';
+import { registerPath } from '../clips/register.js';
+import type { MeasureJobs } from '../jobs/jobs.js';
 import { RegisterPath } from '@bevrin/contract';
 
 export const batchRoutes = (

@@ -11,10 +11,10 @@ import {
   writeStrip,
   type ProbedClip,
 } from '@bevrin/media';
-import type { ClipStore } from './clips.js';
-import { writeWhole } from './files.js';
+import type { ClipStore } from '../clips/clips.js';
+import { writeWhole } from '../clips/files.js';
 import { FrameRuns, type StoredFrame } from './frame-runs.js';
-import { Problem } from './problem.js';
+import { Problem } from '../http/problem.js';
 
 /** Clips whose facts are kept in mind. */
 const KNOWN_CLIPS = 64;

@@ -3,9 +3,9 @@ import { spawnSync } from 'node:child_process';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FrameLayout, type Batch, type Clip } from '@bevrin/contract';
-import { familyOf } from '../../../scripts/setup/processes.js';
-import { clipFile } from '../../../tests/support/clips.js';
-import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { familyOf } from '../../../../scripts/setup/processes.js';
+import { clipFile } from '../../../../tests/support/clips.js';
+import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
 const FRAMES = 40;
 

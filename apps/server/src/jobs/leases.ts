@@ -1,8 +1,8 @@
 import { and, asc, eq, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { Clip } from '@bevrin/contract';
-import type { ClipStore } from './clips.js';
-import type { Database } from './database/connect.js';
-import { clips, type ClipRow } from './database/schema.js';
+import type { ClipStore } from '../clips/clips.js';
+import type { Database } from '../database/connect.js';
+import { clips, type ClipRow } from '../database/schema.js';
 
 /**
  * Who measures which clip, and until when that holds if nothing is heard of them. It stands with the clips in the

@@ -2,8 +2,8 @@ import { expect } from 'chai';
 import { copyFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
-import { clipFile } from '../../../tests/support/clips.js';
-import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { clipFile } from '../../../../tests/support/clips.js';
+import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
 describe('what a technician overrules', function () {
   this.timeout(120_000);

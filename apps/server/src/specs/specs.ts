@@ -1,8 +1,8 @@
 import { and, asc, desc, eq } from 'drizzle-orm';
 import type { DeliverySpec, SpecVersion } from '@bevrin/contract';
-import type { Database } from './database/connect.js';
-import { specVersions } from './database/schema.js';
-import { Problem } from './problem.js';
+import type { Database } from '../database/connect.js';
+import { specVersions } from '../database/schema.js';
+import { Problem } from '../http/problem.js';
 
 /** The delivery specs of the house. Every version that was ever saved is kept; the newest of each is in force. */
 export class SpecStore {

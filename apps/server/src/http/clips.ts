@@ -3,11 +3,11 @@ import { join } from 'node:path';
 import { Router, type Response } from 'express';
 import { UpdateClip, type MeasureDocument } from '@bevrin/contract';
 import { z } from 'zod';
-import { NO_SUCH_CLIP, type ClipStore } from '../clips.js';
-import type { FrameStore } from '../frames.js';
-import type { MeasureJobs } from '../jobs.js';
-import { Problem } from '../problem.js';
-import type { UploadStore } from '../upload-store.js';
+import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
+import type { FrameStore } from '../frames/frames.js';
+import type { MeasureJobs } from '../jobs/jobs.js';
+import { Problem } from './problem.js';
+import type { UploadStore } from '../clips/upload-store.js';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 

@@ -9,11 +9,11 @@ import { z } from 'zod';
 import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
 import { printable } from '@bevrin/media';
 import type { ClipStore } from './clips.js';
-import type { ClipRow } from './database/schema.js';
+import type { ClipRow } from '../database/schema.js';
 import type { DiskWatch } from './disk-watch.js';
 import { moveWhole, syncToDisk } from './files.js';
-import type { MeasureJobs } from './jobs.js';
-import { codeOf, Problem } from './problem.js';
+import type { MeasureJobs } from '../jobs/jobs.js';
+import { codeOf, Problem } from '../http/problem.js';
 
 export const UploadMetadata = z.object({
   batchId: z.uuid(),

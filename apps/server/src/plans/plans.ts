@@ -12,10 +12,10 @@ import {
   type WorkItem,
 } from '@bevrin/contract';
 import { decidedPlan, frameNotesOf, overridesAfter, stepByHand, whyUnusable } from '@bevrin/core';
-import { NO_SUCH_CLIP, type ClipStore } from './clips.js';
-import type { Database } from './database/connect.js';
-import { clips, decisions, type ApprovedOn, type ClipRow, type DecisionRow } from './database/schema.js';
-import { Problem } from './problem.js';
+import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
+import type { Database } from '../database/connect.js';
+import { clips, decisions, type ApprovedOn, type ClipRow, type DecisionRow } from '../database/schema.js';
+import { Problem } from '../http/problem.js';
 
 type Judged = ClipRow & { measurement: NonNullable<ClipRow['measurement']> } & {
   judgement: NonNullable<ClipRow['judgement']>;

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { MakeDecision } from '@bevrin/contract';
-import type { MeasureJobs } from '../jobs.js';
-import type { PlanStore } from '../plans.js';
+import type { MeasureJobs } from '../jobs/jobs.js';
+import type { PlanStore } from '../plans/plans.js';
 
 export const planRoutes = (plans: PlanStore, jobs: MeasureJobs): Router =>
   Router()

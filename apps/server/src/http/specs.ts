@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { SaveSpec } from '@bevrin/contract';
-import type { ClipStore } from '../clips.js';
+import type { ClipStore } from '../clips/clips.js';
 import { specCsv } from '../reports/tables.js';
 
 export const specRoutes = (store: ClipStore): Router =>
