@@ -1,15 +1,31 @@
 import { expect } from 'chai';
+import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, truncate, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Batch, BatchDetail, Clip, ClipPlan, OpenUpload, UnclaimedUpload } from '@bevrin/contract';
-import { openSource, probeClip } from '@bevrin/media';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { offsetOf, openUpload, sendPart } from '../../../tests/support/tus.js';
 
 const until = async (holds: () => Promise<boolean> | boolean): Promise<void> => {
   while (!(await holds())) await new Promise((done) => setTimeout(done, 20));
+};
+
+/** Frames that can really be decoded, whatever the index says. */
+const framesIn = (path: string): number => {
+  const counting = [
+    '-v',
+    'quiet',
+    '-count_frames',
+    '-select_streams',
+    'v',
+    '-show_entries',
+    'stream=nb_read_frames',
+  ];
+  return Number(
+    spawnSync('ffprobe', [...counting, '-of', 'csv=p=0', path], { encoding: 'utf8' }).stdout.trim(),
+  );
 };
 
 describe('a server that is killed', function () {
@@ -134,15 +150,16 @@ describe('a server that is killed', function () {
       (await readdir(dirname(proxy)).catch(() => [])).some((name) => name.startsWith('proxy.mp4'));
     await until(begun);
     await server.kill();
-    if (existsSync(proxy)) expect((await probeClip(await openSource(proxy))).facts.frames).to.equal(40);
+    if (existsSync(proxy)) expect(framesIn(proxy)).to.equal(40);
     // One that an earlier version wrote in place, and that a crash cut short.
     const whole = await readFile(await clipFile('noisy'));
     await writeFile(proxy, whole);
     await truncate(proxy, Math.floor(whole.length * 0.6));
+    expect(framesIn(proxy)).to.be.lessThan(40);
     await server.resume();
     const clip = await server.settled(id);
     expect([clip.state, clip.judgement?.verdict]).to.deep.equal(['measured', 'fail']);
-    expect((await probeClip(await openSource(proxy))).facts.frames).to.equal(40);
+    expect(framesIn(proxy), 'the one that was cut short was made again').to.equal(40);
     expect((await readdir(dirname(proxy))).sort()).to.deep.equal(['poster.jpg', 'proxy.mp4']);
   });
 

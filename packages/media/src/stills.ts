@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
 import { rationalToNumber } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
 import { mustHaveFinished, whyUnreadable } from './failures.js';
@@ -186,10 +186,37 @@ export const mustBeWholeJpeg = async (path: string): Promise<void> => {
 };
 
 /**
+ * Whether the boxes of an MP4 file (ISO/IEC 14496-12) fill it to its last byte: the index stands in front, and opens as
+ * well when what it points at was cut off.
+ */
+const isWholeMp4 = async (path: string): Promise<boolean> => {
+  const file = await open(path);
+  try {
+    const { size } = await file.stat();
+    const head = Buffer.alloc(16);
+    let at = 0;
+    while (at < size) {
+      const { bytesRead } = await file.read(head, 0, 16, at);
+      if (bytesRead < 8) return false;
+      const short = head.readUInt32BE(0);
+      // 1 says that the size follows in 64 bits; 0, to the end of the file, is not written by us.
+      const length = short === 1 && bytesRead === 16 ? Number(head.readBigUInt64BE(8)) : short;
+      if (length < 8) return false;
+      at += length;
+    }
+    return size > 0 && at === size;
+  } finally {
+    await file.close();
+  }
+};
+
+/**
  * @param path a playing copy of the clip, made by {@link writeProxy}
+ * @throws {Error} when it was not written to its end
  * @throws {ClipUnreadable} when it cannot be opened, or holds fewer frames than the clip states
  */
 export const mustBeWholeProxy = async (clip: ProbedClip, path: string): Promise<void> => {
+  if (!(await isWholeMp4(path))) throw new Error(`${path}: the playing copy was not written to its end.`);
   const { facts } = await probeClip(await openSource(path), clip.limits);
   if (clip.frameSlack !== null && facts.frames < clip.facts.frames - clip.frameSlack)
     throw new ClipUnreadable(

@@ -66,7 +66,7 @@ const attempt = async (
 const PART = '.part';
 
 /** Removes what earlier attempts at a file left behind. */
-const removeParts = async (path: string): Promise<void> => {
+export const removeParts = async (path: string): Promise<void> => {
   const names = await readdir(dirname(path)).catch(() => [] as string[]);
   for (const name of names)
     if (name.startsWith(`${basename(path)}.`) && name.endsWith(PART))

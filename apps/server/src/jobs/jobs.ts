@@ -25,7 +25,7 @@ import type { Connection } from '../database/connect.js';
 import type { ClipRow } from '../database/schema.js';
 import type { Leases } from './leases.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
-import { writeWhole } from '../clips/files.js';
+import { removeParts, writeWhole } from '../clips/files.js';
 import type { MeasureOutcome, MeasureTask } from './measure-worker.js';
 import { codeOf, explain, isUnreachable, Problem } from '../http/problem.js';
 
@@ -260,8 +260,11 @@ export class MeasureJobs {
         () => true,
         () => false,
       ))
-    )
+    ) {
+      // What a server that was killed had begun beside them.
+      for (const path of [poster, proxy]) await removeParts(path);
       return;
+    }
     await this.store.change(id, { facts: { ...clip.facts, file: name } });
     await mkdir(folder, { recursive: true });
     if (fresh || !existsSync(poster))
