@@ -80,8 +80,7 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           </b>{' '}
           expected{step.changed && proposed && `; ${amount(proposed.expect.to, expect.unit)} as proposed`}.
           Render {cost.renderWeight} × playing time, {cost.artistMinutes} min of work
-          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}. All of this is worked out from the readings; it
-          has not been tried on this clip.
+          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}; worked out, not tried.
         </p>
         <p className="max-w-[48rem]">{step.because}</p>
         <Settings
