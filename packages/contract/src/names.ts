@@ -37,9 +37,6 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   worstChannel: ['worst channel', ''],
   lumaStrengthPct: ['luma strength', '%'],
   chromaStrengthPct: ['chroma strength', '%'],
-  // As plans that were approved before version 0.1.0 hold them.
-  lumaThresholdPct: ['luma strength', '%'],
-  chromaThresholdPct: ['chroma strength', '%'],
   spatialStrengthPct: ['averaging over space', '%'],
   grainBackPct: ['grain to bring back', '%'],
   positions: ['positions', ''],
@@ -73,9 +70,12 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
 };
 const ORDER = Object.keys(SETTINGS);
 
+/** A plan that was approved by an earlier version may call the strength for luma or chroma otherwise. */
+const keyNow = (key: string): string => key.replace(/^(luma|chroma)[A-Z][a-z]+Pct$/, '$1StrengthPct');
+
 /** A setting's name and unit, as pages and sheets say them. */
 export const settingWords = (key: string): readonly [name: string, unit: string] =>
-  SETTINGS[key] ?? [key, ''];
+  SETTINGS[keyNow(key)] ?? [key, ''];
 
 /** Where a setting stands among others. */
-export const settingOrder = (key: string): number => ORDER.indexOf(key);
+export const settingOrder = (key: string): number => ORDER.indexOf(keyNow(key));
