@@ -7,7 +7,7 @@ import { ClipUnreadable, DecoderStopped, DiskFull, SpecUnusable, ToolMissing } f
 export class Problem extends Error {
   override readonly name = 'Problem';
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 413 | 416 | 422 | 503 | 507,
+    readonly status: 400 | 403 | 404 | 409 | 422 | 503 | 507,
     message: string,
   ) {
     super(message);

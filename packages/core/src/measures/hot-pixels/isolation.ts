@@ -77,30 +77,43 @@ const TOLD: Evidence = { told: true };
  * stands still. Then roundness tells nothing; single dots of one colour no lens draws.
  */
 export const weigh = (suspects: readonly Suspect[], drawsDots: boolean): ((s: Suspect) => Evidence) => {
-  const isolation = new Map(suspects.map((s) => [s, isolationOf(s)]));
-  const crowd = suspects.filter(
-    (s) => s.stoodOut >= PEER_SEEN * s.frames && isolation.get(s)! < ON_EVEN_GROUND,
-  );
+  // Worked out once, and only where there is something to weigh.
+  let known: readonly Weighed[] | null = null;
   return (s) => {
-    const own = isolation.get(s) ?? isolationOf(s);
-    if (own >= ON_EVEN_GROUND) return TOLD;
-    if (own < LEAST_ISOLATION)
+    const own = weighed(s);
+    if (own.isolation >= ON_EVEN_GROUND) return TOLD;
+    if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
-    const contrast = s.contrast / s.frames;
-    const roundness = roundnessOf(s);
-    const leastRound = !drawsDots && roundness >= ROUND ? PEER_ROUNDNESS * roundness : 0;
-    let peers = 0;
-    for (const o of crowd)
-      if (
-        o.bright === s.bright &&
-        o.contrast / o.frames / contrast >= PEER_CONTRAST &&
-        isolation.get(o)! >= PEER_ISOLATION * own &&
-        roundnessOf(o) >= leastRound &&
-        Math.hypot(o.x - s.x, o.y - s.y) > PEER_DISTANCE
-      )
-        peers++;
+    known ??= suspects
+      .filter((o) => o.stoodOut >= PEER_SEEN * o.frames)
+      .map(weighed)
+      .filter((o) => o.isolation < ON_EVEN_GROUND);
+    const leastRound = !drawsDots && own.roundness >= ROUND ? PEER_ROUNDNESS * own.roundness : 0;
+    const peers = known.filter(
+      (o) =>
+        o.bright === own.bright &&
+        o.contrast / own.contrast >= PEER_CONTRAST &&
+        o.isolation >= PEER_ISOLATION * own.isolation &&
+        o.roundness >= leastRound &&
+        Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE,
+    ).length;
     return peers <= MOST_PEERS
       ? TOLD
       : { told: false, because: `${peers} other places of the picture look like it` };
   };
 };
+
+/** What is compared of two suspects; contrast as its mean over the frames, fraction of range. */
+interface Weighed extends Pick<Suspect, 'x' | 'y' | 'bright' | 'contrast'> {
+  readonly isolation: number;
+  readonly roundness: number;
+}
+
+const weighed = (s: Suspect): Weighed => ({
+  x: s.x,
+  y: s.y,
+  bright: s.bright,
+  contrast: s.contrast / s.frames,
+  isolation: isolationOf(s),
+  roundness: roundnessOf(s),
+});
