@@ -6,11 +6,8 @@ import { dirname, join } from 'node:path';
 import type { Batch, BatchDetail, Clip, ClipPlan, OpenUpload, UnclaimedUpload } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
+import { until } from '../../../tests/support/until.js';
 import { offsetOf, openUpload, sendPart } from '../../../tests/support/tus.js';
-
-const until = async (holds: () => Promise<boolean> | boolean): Promise<void> => {
-  while (!(await holds())) await new Promise((done) => setTimeout(done, 20));
-};
 
 /** Frames that can really be decoded, whatever the index says. */
 const framesIn = (path: string): number => {

@@ -10,13 +10,11 @@ import { readConfig, startServer } from '@bevrin/server';
 import { removePostgres, startPostgres } from '../../../scripts/setup/postgres.js';
 import { familyOf } from '../../../scripts/setup/processes.js';
 import { clipFile } from '../../../tests/support/clips.js';
+import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 import { offsetOf, openUpload, sendPart } from '../../../tests/support/tus.js';
 
 const GB = 1e9;
-const until = async (holds: () => Promise<boolean> | boolean): Promise<void> => {
-  while (!(await holds())) await new Promise((done) => setTimeout(done, 50));
-};
 
 /** A server with a batch, in which clips of the test's own media can be registered. */
 const opened = async (

@@ -12,6 +12,7 @@ import {
 } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 import { offsetOf, openUpload as openTus, sendPart } from '../../../tests/support/tus.js';
+import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 
 const TUS = { 'tus-resumable': '1.0.0' };
@@ -51,9 +52,6 @@ describe('the server', function () {
   const openUpload = (name: string, size: number) => openTus(server.url, batch.id, name, size);
   const clipNamed = async (name: string): Promise<Clip | undefined> =>
     (await server.get<BatchDetail>(`/batches/${batch.id}`)).clips.find((c) => c.name === name);
-  const until = async (holds: () => Promise<boolean>): Promise<void> => {
-    while (!(await holds())) await new Promise((done) => setTimeout(done, 100));
-  };
 
   it('measures a registered clip and judges it under the spec of its batch', async () => {
     const [{ id }] = await register(await placed('noisy', 'noisy.mp4'));
