@@ -2,11 +2,10 @@ import { copyFile, readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { BatchDetail, Clip, Decision, Overrides } from '@bevrin/contract';
 import type { Random } from '@bevrin/rig';
+import { askOffset, openUpload, sendPart } from '../setup/tus.js';
 import type { House } from './house.js';
 
 const TRY_AGAIN_MS = 200;
-const TUS = { 'tus-resumable': '1.0.0' };
-const encoded = (text: string): string => Buffer.from(text).toString('base64');
 const pause = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 /** Asks until there is an answer that is not the server's own trouble, as people and pages do. */
@@ -40,33 +39,24 @@ export const send = async (
 ): Promise<void> => {
   const content = new Uint8Array(await readFile(file));
   const piece = Math.ceil(content.length / pieces);
+  const { origin } = new URL(house.url);
   const create = async (): Promise<string> => {
-    const answer = await persist(() =>
-      fetch(`${house.url}/uploads`, {
-        method: 'POST',
-        headers: {
-          ...TUS,
-          'upload-length': String(content.length),
-          'upload-metadata': `filename ${encoded(name)},batchId ${encoded(batchId)},lastModified ${encoded('1700000000000')}`,
-        },
-      }),
-    );
-    return new URL(answer.headers.get('location') ?? '', house.url).href;
+    for (;;) {
+      const opened = await openUpload(origin, batchId, name, content.length).catch(() => null);
+      if (opened && opened.status < 500) return opened.address;
+      await pause(TRY_AGAIN_MS);
+    }
   };
   let address = await create();
   for (;;) {
-    const head = await persist(() => fetch(address, { method: 'HEAD', headers: TUS }));
+    const head = await persist(() => askOffset(address));
     if (!head.ok) {
       address = await create();
       continue;
     }
     const offset = Number(head.headers.get('upload-offset'));
     if (offset === content.length) return;
-    await fetch(address, {
-      method: 'PATCH',
-      headers: { ...TUS, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' },
-      body: content.slice(offset, offset + piece),
-    }).catch(() => null);
+    await sendPart(address, offset, content.slice(offset, offset + piece)).catch(() => null);
   }
 };
 

@@ -7,7 +7,7 @@ import type { Batch, BatchDetail, Clip, ClipPlan, OpenUpload, UnclaimedUpload } 
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { until } from '../../../tests/support/until.js';
-import { offsetOf, openUpload, sendPart } from '../../../tests/support/tus.js';
+import { offsetOf, openUpload, sendPart } from '../../../scripts/setup/tus.js';
 
 /** Frames that can really be decoded, whatever the index says. */
 const framesIn = (path: string): number => {

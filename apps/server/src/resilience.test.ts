@@ -12,7 +12,7 @@ import { familyOf } from '../../../scripts/setup/processes.js';
 import { clipFile } from '../../../tests/support/clips.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
-import { offsetOf, openUpload, sendPart } from '../../../tests/support/tus.js';
+import { offsetOf, openUpload, sendPart } from '../../../scripts/setup/tus.js';
 
 const GB = 1e9;
 

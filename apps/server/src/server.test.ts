@@ -11,7 +11,7 @@ import {
   type DeliverySpec,
 } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
-import { offsetOf, openUpload as openTus, sendPart } from '../../../tests/support/tus.js';
+import { offsetOf, openUpload as openTus, sendPart } from '../../../scripts/setup/tus.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 

@@ -31,8 +31,12 @@ export const sendPart = (address: string, offset: number, part: Uint8Array<Array
     body: part,
   });
 
-/** How much of an upload has come, as the server says. */
+/** Asks how much of an upload has come. */
+export const askOffset = (address: string): Promise<Response> =>
+  fetch(address, { method: 'HEAD', headers: TUS });
+
+/** How much of an upload has come, as the server says; no number where it knows of none. */
 export const offsetOf = async (address: string): Promise<number> => {
-  const answer = await fetch(address, { method: 'HEAD', headers: TUS });
+  const answer = await askOffset(address);
   return answer.ok ? Number(answer.headers.get('upload-offset')) : NaN;
 };
