@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { seenUnder } from '@bevrin/core';
+import { readingsUnder } from '@bevrin/core';
 import { measureClip, shippedSpecs } from '@bevrin/media';
 import { studyRecipe } from '@bevrin/rig';
 import { changesBetween, withLimit } from '../apps/web/src/specs/draft.js';
@@ -53,7 +53,7 @@ console.log(
 /** A limit that is dragged over the readings of a large batch has to be followed by the page at once. */
 const CLIPS = 2000;
 const spec = (await shippedSpecs()).get('broadcast-hd')!;
-const seen = seenUnder(
+const seen = readingsUnder(
   await measureClip(clip, { overrides: { range: { startFrame: 0, endFrame: 24 } } }),
   spec,
 );

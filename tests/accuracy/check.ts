@@ -1,4 +1,4 @@
-import type { Measurement } from '@bevrin/contract';
+import { descriptorOf, figureAt, type Defect, type Measurement, type Tolerance } from '@bevrin/contract';
 import type { RenderedStudy, StudyClip } from '@bevrin/rig';
 
 /** One figure of a drawn clip: what was put in, how far the reading may be off, and how far we want it to be at most. */
@@ -30,11 +30,7 @@ export const readingOf = (
   { reading: path, from }: Check,
 ): number | string | null => {
   if (from) return from(measurement);
-  const [measure, name] = path.split('.');
-  const reading = Object.entries(measurement.readings).find(([m]) => m === measure)?.[1];
-  if (!reading || reading.state === 'notMeasurable') return null;
-  const value = (reading.values as Record<string, unknown>)[name];
-  return typeof value === 'number' || typeof value === 'string' ? value : null;
+  return figureAt(measurement.readings, path);
 };
 
 /** Whether a reading lies within the bar, or within the goal. */
@@ -51,3 +47,20 @@ export const meets = (
 
 /** Stored without loss at 10 bits. */
 export const TEN_BIT = { format: { bitDepth: 10, chroma: '422' }, codec: 'ffv1' } as const;
+
+const allowed = ({ share = 0, amount = 0 }: Tolerance, truth: number): number =>
+  share * Math.abs(truth) + amount;
+
+/** A check of one figure against the bar and the goal that its descriptor states. */
+export const checkOf = (defect: Defect, name: string, truth: number): Check => {
+  const { unit, accuracy } = descriptorOf(defect).figures[name];
+  if (!accuracy) throw new Error(`${defect}.${name} states no accuracy`);
+  const { bar, goal } = accuracy;
+  return {
+    reading: `${defect}.${name}`,
+    truth,
+    unit,
+    bar: allowed(bar, truth),
+    goal: allowed(goal, truth),
+  };
+};

@@ -1,5 +1,5 @@
 import { exposedLight, studyRecipe, type StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase, type Check } from './check.js';
+import { checkOf, TEN_BIT, type AccuracyCase, type Check } from './check.js';
 
 /** Depth that a delivery lets pass: what stands still must read less. */
 const STEADY_PCT = 0.8;
@@ -21,13 +21,6 @@ const rmsPct = (clip: StudyClip): number => {
 };
 
 const pattern = (truth: string): Check => ({ reading: 'flicker.pattern', truth, unit: '', bar: 0, goal: 0 });
-const depth = (reading: string, truth: number): Check => ({
-  reading,
-  truth,
-  unit: '%',
-  bar: 0.15 * truth,
-  goal: 0.05 * truth,
-});
 
 const lit = (
   name: string,
@@ -50,11 +43,9 @@ const swings =
   (hz: number, how: 'whole-frame' | 'rolling-bars', bars?: number) =>
   (clip: StudyClip): Check[] => [
     pattern(how),
-    depth('flicker.depthPct', exposedDepthPct(clip)),
-    { reading: 'flicker.frequencyHz', truth: hz, unit: 'Hz', bar: 0.2, goal: 0.05 },
-    ...(bars === undefined
-      ? []
-      : [{ reading: 'flicker.barsPerFrame', truth: bars, unit: '', bar: 0.15, goal: 0.05 }]),
+    checkOf('flicker', 'depthPct', exposedDepthPct(clip)),
+    checkOf('flicker', 'frequencyHz', hz),
+    ...(bars === undefined ? [] : [checkOf('flicker', 'barsPerFrame', bars)]),
   ];
 
 const steady = (): Check[] => [
@@ -110,8 +101,8 @@ export const LIGHT_CASES: readonly AccuracyCase[] = [
   ),
   lit('jumps without a rhythm', { study: 'wall', seed: 35, light: { unsteady: 0.04 } }, (clip) => [
     pattern('irregular'),
-    depth('flicker.rmsPct', rmsPct(clip)),
-    depth('flicker.depthPct', Math.SQRT2 * rmsPct(clip)),
+    checkOf('flicker', 'rmsPct', rmsPct(clip)),
+    checkOf('flicker', 'depthPct', Math.SQRT2 * rmsPct(clip)),
   ]),
   lit('hand-held foliage', { study: 'foliage', seed: 36, camera: { handPx: 3, handDeg: 0.2 } }, steady),
   lit(

@@ -1,5 +1,5 @@
 import type { RenderedStudy, StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase } from './check.js';
+import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 
 const NOISE = [0.7, 0.7, 0.7] as const;
 
@@ -30,24 +30,8 @@ const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study'
     checks: ({ poses }) => {
       const truth = jitterOf(poses, whole);
       return [
-        {
-          reading: 'shake.jitterRmsPx',
-          truth,
-          unit: 'px',
-          bar: 0.04 * truth + 0.03,
-          goal: 0.015 * truth + 0.01,
-        },
-        ...(whole.readout === undefined
-          ? []
-          : [
-              {
-                reading: 'rollingShutter.readoutFraction',
-                truth: whole.readout,
-                unit: '',
-                bar: 0.06,
-                goal: 0.02,
-              },
-            ]),
+        checkOf('shake', 'jitterRmsPx', truth),
+        ...(whole.readout === undefined ? [] : [checkOf('rollingShutter', 'readoutFraction', whole.readout)]),
       ];
     },
   };

@@ -1,4 +1,4 @@
-import { TEN_BIT, type AccuracyCase } from './check.js';
+import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 import type { StudyClip } from '@bevrin/rig';
 
 const CHANNELS = ['cb', 'cr', 'red', 'green', 'blue'] as const;
@@ -11,20 +11,8 @@ const noise = (
   name,
   clip: { width: 480, height: 270, frames: 18, codec: 'h264Lossless', ...clip },
   checks: ({ noisePct }) => [
-    {
-      reading: 'noise.lumaPct',
-      truth: noisePct.luma,
-      unit: '%',
-      bar: 0.15 * noisePct.luma,
-      goal: 0.05 * noisePct.luma,
-    },
-    ...CHANNELS.map((channel) => ({
-      reading: `noise.${channel}Pct`,
-      truth: noisePct[channel],
-      unit: '%',
-      bar: 0.2 * noisePct[channel],
-      goal: 0.08 * noisePct[channel],
-    })),
+    checkOf('noise', 'lumaPct', noisePct.luma),
+    ...CHANNELS.map((channel) => checkOf('noise', `${channel}Pct`, noisePct[channel])),
     { reading: 'hotPixels.count', truth: 0, unit: '', bar: 0, goal: 0 },
   ],
 });

@@ -1,5 +1,5 @@
 import type { StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase } from './check.js';
+import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 
 const edges = (
   name: string,
@@ -24,15 +24,7 @@ const edges = (
     codec: 'h264Lossless',
     ...more,
   },
-  checks: () => [
-    {
-      reading: 'softness.blurSigmaPx',
-      truth: lensSigmaPx,
-      unit: 'px',
-      bar: 0.25 * lensSigmaPx + 0.2,
-      goal: 0.1 * lensSigmaPx + 0.1,
-    },
-  ],
+  checks: () => [checkOf('softness', 'blurSigmaPx', lensSigmaPx)],
 });
 
 /** Present or not: an index on the right side of what a delivery lets pass. */

@@ -4,6 +4,7 @@ import { meets, readingOf, type AccuracyCase, type Check } from './check.js';
 
 /** One reading set against what was put in. */
 export interface Outcome {
+  readonly measure: string;
   readonly name: string;
   readonly check: Check;
   readonly value: number | string | null;
@@ -11,12 +12,12 @@ export interface Outcome {
 }
 
 /** Renders (or takes from the cache) and measures one clip of the set. */
-export const outcomesOf = async ({ name, clip, checks }: AccuracyCase): Promise<Outcome[]> => {
+export const outcomesOf = async ({ measure, name, clip, checks }: AccuracyCase): Promise<Outcome[]> => {
   const { path, truth } = await renderStudy(clip);
   const measurement = await measureClip(path);
   return checks(truth).map((check) => {
     const value = readingOf(measurement, check);
     const within = meets(check, value, 'goal') ? 'goal' : meets(check, value, 'bar') ? 'bar' : 'neither';
-    return { name, check, value, within };
+    return { measure, name, check, value, within };
   });
 };

@@ -1,13 +1,6 @@
-import {
-  type DeliverySpec,
-  notMeasurable,
-  type FlickerValues,
-  type HotPixelValues,
-  type Measurement,
-  type NoiseValues,
-} from '@bevrin/contract';
+import { notMeasurable, type DeliverySpec, type Measurement, type ValuesOf } from '@bevrin/contract';
 
-const NOISE: NoiseValues = {
+const NOISE: ValuesOf<'noise'> = {
   lumaPct: 0.3,
   cbPct: 0.2,
   crPct: 0.2,
@@ -23,7 +16,7 @@ const NOISE: NoiseValues = {
   curve: [],
   shadowSigmaPct: null,
 };
-const FLICKER: FlickerValues = {
+const FLICKER: ValuesOf<'flicker'> = {
   depthPct: 0,
   rmsPct: 0,
   frequencyHz: null,
@@ -33,7 +26,7 @@ const FLICKER: FlickerValues = {
   lampHz: [],
   spectrum: [],
 };
-const HOT: HotPixelValues = {
+const HOT: ValuesOf<'hotPixels'> = {
   count: 0,
   perMegapixel: 0,
   pixels: [],
@@ -56,9 +49,9 @@ const measured = <V, S>(values: V, series: S) => ({
 /** A measurement with the readings that a test is about; everything else is clean. For tests of scoring and planning. */
 export const measurementWith = (
   change: {
-    noise?: Partial<NoiseValues>;
-    flicker?: Partial<FlickerValues>;
-    hotPixels?: Partial<HotPixelValues>;
+    noise?: Partial<ValuesOf<'noise'>>;
+    flicker?: Partial<ValuesOf<'flicker'>>;
+    hotPixels?: Partial<ValuesOf<'hotPixels'>>;
   } = {},
 ): Measurement => ({
   schema: 'bevrin.measure/1',

@@ -1,4 +1,5 @@
 import {
+  amount,
   DEFECT_NAMES,
   DEFECTS,
   findingName,
@@ -7,9 +8,6 @@ import {
   type Finding,
   type MeasureDocument,
 } from '@bevrin/contract';
-
-const amount = (value: number, unit: string): string =>
-  `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
 
 const findingLine = (finding: Finding): string => {
   const { value, unit, severity, verdict } = finding;

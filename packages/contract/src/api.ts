@@ -1,35 +1,18 @@
 import { z } from 'zod';
-import { ClipFacts } from './facts.js';
-import { Verdict } from './defects.js';
-import { Finding, Judgement, Measurement, NotRepairable, SpecName, Step } from './document.js';
-import { Overrides } from './overrides.js';
-import { DeliverySpec } from './spec.js';
+import {
+  ClipFacts,
+  DeliverySpec,
+  Judgement,
+  Measurement,
+  Overrides,
+  Standing,
+  Summary,
+} from '@bevrin/core/document';
 
 /** Where a clip is on its way in. `interrupted` is an upload that stopped half way and can go on. */
 export const CLIP_STATES = ['receiving', 'interrupted', 'queued', 'measuring', 'measured', 'failed'] as const;
 export const ClipState = z.enum(CLIP_STATES);
 export type ClipState = z.infer<typeof ClipState>;
-
-/** How a clip stands after what people decided about it. */
-export const Standing = z.strictObject({
-  verdict: Verdict,
-  assignee: z.string(),
-  approved: z.boolean(),
-});
-export type Standing = z.infer<typeof Standing>;
-
-/** What a list shows of a judgement: large batches are sent whole. */
-export const Summary = z.strictObject({
-  spec: SpecName,
-  camera: z.string().nullable(),
-  findings: z.array(
-    Finding.pick({ defect: true, reading: true, value: true, unit: true, severity: true, verdict: true }),
-  ),
-  steps: z.int().nonnegative(),
-  firstStep: Step.pick({ treatment: true, expect: true }).nullable(),
-  lost: NotRepairable.nullable(),
-});
-export type Summary = z.infer<typeof Summary>;
 
 export const Clip = z.strictObject({
   id: z.uuid(),

@@ -2,8 +2,7 @@ import { expect } from 'chai';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { published, SCHEMAS } from '../../../scripts/schemas.js';
-import { DeliverySpec } from './spec.js';
-import { rationalToNumber } from './facts.js';
+import { DeliverySpec, rationalToNumber } from './index.js';
 
 describe('the contract', () => {
   for (const [name, schema] of Object.entries(SCHEMAS))

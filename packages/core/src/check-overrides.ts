@@ -1,4 +1,4 @@
-import type { ClipFacts, Overrides, Shape } from '@bevrin/contract';
+import type { ClipFacts, Overrides, Shape } from '#document';
 import { CubeUnusable, transformOf } from './picture/viewing.js';
 
 /** Edge of the smallest place that can be measured, px. */

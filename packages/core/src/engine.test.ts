@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { DEFECTS, Measurement, type ClipFacts, type Overrides } from '@bevrin/contract';
+import { DEFECTS, Measurement, type ClipFacts, type Overrides } from '#document';
 import { beginMeasurement } from './engine.js';
 import { burstOf } from './picture/frame.js';
 import { WavePicture } from '../../../tests/support/wave-picture.js';

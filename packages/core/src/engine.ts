@@ -1,4 +1,5 @@
 import {
+  DEFECTS,
   notMeasurable,
   rationalToNumber,
   Readings,
@@ -7,8 +8,8 @@ import {
   type MeasuredUnder,
   type Measurement,
   type Overrides,
-} from '@bevrin/contract';
-import { MEASURES } from './measures/all.js';
+} from '#document';
+import { MEASURES } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
@@ -16,7 +17,7 @@ import { RunningGround } from './motion/ground.js';
 import { BlockEdges } from './picture/blocks.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
 import { Mask } from './picture/mask.js';
-import { placedInClip } from './placed.js';
+import { shiftedToClip } from './shift-to-clip.js';
 
 /** A clip that is being measured. The command, the server's workers and a browser's all drive this. */
 export interface RunningMeasurement {
@@ -46,17 +47,20 @@ export const beginMeasurement = (
   { overrides = {}, only, clock = () => 0 }: MeasurementOptions = {},
 ): RunningMeasurement => {
   const seen = between(facts, overrides);
-  const looking = MEASURES.filter((m) => only?.includes(m.defect) ?? true);
+  const looking = MEASURES.filter(({ descriptor }) => only?.includes(descriptor.defect) ?? true);
   const plan = planFeed(
     seen,
     overrides.range,
-    only === undefined || looking.some((m) => m.needs.includes('burst')),
+    only === undefined || looking.some((m) => m.descriptor.needs.includes('burst')),
   );
   const mask = new Mask(fromInPoint(overrides));
   const ground = new RunningGround(seen, mask);
   const blocks = new BlockEdges(seen);
   const options: MeasureOptions = { overrides, mask, rowStep: facts.scan === 'interlaced' ? 2 : 1 };
-  const running = looking.map((measure) => ({ measure, at: measure.begin(seen, ground, options) }));
+  const running = looking.map(({ descriptor, measure }) => ({
+    descriptor,
+    at: measure.begin(seen, ground, options),
+  }));
   const spent: Record<string, number> = { ground: 0 };
   const timed = <T>(name: string, work: () => T): T => {
     const from = clock();
@@ -69,20 +73,20 @@ export const beginMeasurement = (
     take: (frame) => {
       if (frame.view === 'small') timed('ground', () => ground.take(frame));
       else timed('ground', () => blocks.take(frame));
-      for (const { measure, at } of running)
-        if (measure.needs.includes(frame.view)) timed(measure.defect, () => at.take(frame));
+      for (const { descriptor, at } of running)
+        if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },
     finish: (framesDecoded) => {
       const readings = Object.fromEntries([
-        ...MEASURES.map((m) => [m.defect, notMeasurable('it was not looked at this time')] as const),
+        ...DEFECTS.map((defect) => [defect, notMeasurable('it was not looked at this time')] as const),
         ...running.map(
-          ({ measure, at }) => [measure.defect, timed(measure.defect, () => at.finish())] as const,
+          ({ descriptor: { defect }, at }) => [defect, timed(defect, () => at.finish())] as const,
         ),
       ]);
       const { top, bottom, left, right } = ground.bars();
       const { x, y } = ground.scale;
       const frames = overrides.range ? facts.frames : framesDecoded;
-      return placedInClip(
+      return shiftedToClip(
         {
           schema: 'bevrin.measure/1',
           clip: {

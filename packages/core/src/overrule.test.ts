@@ -1,11 +1,11 @@
 import { expect } from 'chai';
-import { DEFECTS, type DecisionMade, type Decision, type Overrides, type Region } from '@bevrin/contract';
+import { DEFECTS, type DecisionMade, type Decision, type Overrides, type Region } from '#document';
 import { HOUSE_SPEC, measurementWith } from '../../../tests/support/measurement.js';
-import { concernedBy, withReadingsOf } from './again.js';
+import { concernedBy, remeasurementFor, withReadingsOf } from './remeasure.js';
 import { whyUnusable } from './check-overrides.js';
 import { decidedPlan, frameNotesOf, overridesAfter, standingOf } from './planning/decide.js';
 import { scoreMeasurement } from './scoring/score.js';
-import { seenReading } from './scoring/seen.js';
+import { judgedReading } from './scoring/judged-reading.js';
 import { worstMomentOf } from './scoring/worst.js';
 
 const made = (decisions: readonly Decision[], undone: readonly number[] = []): DecisionMade[] =>
@@ -32,6 +32,26 @@ describe('overruling', () => {
     ]);
     expect(concernedBy({}, { range: { startFrame: 1, endFrame: 9 } })).to.deep.equal([...DEFECTS]);
     expect(concernedBy({ intent: 'panning' }, { intent: 'panning' })).to.deep.equal([]);
+  });
+
+  it('measures as little as what is known leaves, and nothing that still holds', () => {
+    const patch = { x: 0, y: 0, width: 64, height: 64 };
+    const [machine, patched] = [measurementWith(), measurementWith({ noise: { lumaPct: 2 } })];
+    const known = [
+      { measurement: machine, under: {} },
+      { measurement: patched, under: { noisePatch: patch } },
+    ];
+    expect(remeasurementFor(known, { noisePatch: patch })).to.deep.equal({ keep: patched, only: [] });
+    expect(remeasurementFor(known, {})).to.deep.equal({ keep: machine, only: [] });
+    expect(remeasurementFor(known, { noisePatch: patch, intent: 'panning' })).to.deep.equal({
+      keep: patched,
+      only: ['shake'],
+    });
+    expect(remeasurementFor(known, { range: { startFrame: 1, endFrame: 9 } })).to.deep.equal({
+      keep: null,
+      only: DEFECTS,
+    });
+    expect(remeasurementFor([], {})).to.deep.equal({ keep: null, only: DEFECTS });
   });
 
   it('leaves every other reading as it was', () => {
@@ -151,18 +171,18 @@ describe('a region of interest', () => {
   const interest = { x: 0, y: 0, width: 200, height: 200 };
 
   it('makes what lies in it weigh in full, even at the edge, and what lies outside least', () => {
-    const plain = seenReading(banded(20), 'banding', 'index');
-    const inside = seenReading(banded(20, interest), 'banding', 'index');
-    const outside = seenReading(banded(900, interest), 'banding', 'index');
+    const plain = judgedReading(banded(20), 'banding', 'index');
+    const inside = judgedReading(banded(20, interest), 'banding', 'index');
+    const outside = judgedReading(banded(900, interest), 'banding', 'index');
     expect(plain.inInterest).to.equal(null);
-    expect(plain.notice.place).to.be.within(0, 0.2);
-    expect([inside.inInterest, inside.notice.place]).to.deep.equal([true, 1]);
-    expect([outside.inInterest, outside.notice.place]).to.deep.equal([false, 0]);
+    expect(plain.visibility.place).to.be.within(0, 0.2);
+    expect([inside.inInterest, inside.visibility.place]).to.deep.equal([true, 1]);
+    expect([outside.inInterest, outside.visibility.place]).to.deep.equal([false, 0]);
   });
 
   it('says nothing about what is all over the picture', () => {
-    const seen = seenReading({ ...measurementWith(), measuredUnder: { interest } }, 'noise', 'lumaPct');
-    expect([seen.inInterest, seen.notice.place]).to.deep.equal([null, 1]);
+    const seen = judgedReading({ ...measurementWith(), measuredUnder: { interest } }, 'noise', 'lumaPct');
+    expect([seen.inInterest, seen.visibility.place]).to.deep.equal([null, 1]);
   });
 });
 

@@ -11,11 +11,12 @@ import type {
   DeliverySpec,
   Judgement,
   Measurement,
-  SeenClip,
+  ClipReadings,
   Summary,
   TruthRow,
 } from '@bevrin/contract';
-import { scoreMeasurement, seenUnder, standingOf, summaryOf } from '@bevrin/core';
+import { figureAt } from '@bevrin/contract';
+import { scoreMeasurement, readingsUnder, standingOf, summaryOf } from '@bevrin/core';
 import { printable } from '@bevrin/media';
 import type { Database } from '../database/connect.js';
 import { batches, clips, decisions, type ClipRow, type DecisionRow } from '../database/schema.js';
@@ -121,7 +122,7 @@ export class ClipStore {
   }
 
   /** What the limits of a spec are set against, for every measured clip of a batch. */
-  async seenIn(batchId: string, spec: DeliverySpec): Promise<SeenClip[]> {
+  async readingsIn(batchId: string, spec: DeliverySpec): Promise<ClipReadings[]> {
     await this.batch(batchId);
     const rows = await this.database
       .select({ id: clips.id, name: clips.name, measurement: clips.measurement })
@@ -129,7 +130,7 @@ export class ClipStore {
       .where(eq(clips.batchId, batchId))
       .orderBy(asc(clips.position));
     return rows.flatMap(({ id, name, measurement }) =>
-      measurement ? [{ clipId: id, clip: name, ...seenUnder(measurement, spec) }] : [],
+      measurement ? [{ clipId: id, clip: name, ...readingsUnder(measurement, spec) }] : [],
     );
   }
 
@@ -171,7 +172,7 @@ export class ClipStore {
         what: t.what,
         unit: t.unit,
         putIn: t.value,
-        read: measurement && valueOf(measurement, t.reading),
+        read: measurement && numberAt(measurement, t.reading),
       })),
     );
   }
@@ -317,10 +318,8 @@ export const judgedUnder = (
   return { judgement, summary: summaryOf(measurement, judgement) };
 };
 
-/** A single value of a measurement by its path, such as `noise.lumaPct`. */
-const valueOf = ({ readings }: Measurement, path: string): number | null => {
-  const [measure, name] = path.split('.');
-  const reading = Object.entries(readings).find(([m]) => m === measure)?.[1];
-  const value = (reading?.values as Record<string, unknown> | undefined)?.[name];
+/** A number of a measurement by its path, such as `noise.lumaPct`. */
+const numberAt = ({ readings }: Measurement, path: string): number | null => {
+  const value = figureAt(readings, path);
   return typeof value === 'number' ? value : null;
 };

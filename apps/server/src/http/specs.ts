@@ -26,5 +26,5 @@ export const specRoutes = (store: ClipStore): Router =>
     })
     .get('/batches/:id/seen', async (request, response) => {
       const spec = store.specs.find(String(request.query.spec ?? ''));
-      response.json(await store.seenIn(request.params.id, spec));
+      response.json(await store.readingsIn(request.params.id, spec));
     });

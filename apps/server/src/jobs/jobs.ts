@@ -7,8 +7,8 @@ import { MessageChannel } from 'node:worker_threads';
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
-import { DEFECTS, type Measurement, type Overrides } from '@bevrin/contract';
-import { concernedBy, withReadingsOf } from '@bevrin/core';
+import { type Measurement, type Overrides } from '@bevrin/contract';
+import { remeasurementFor, withReadingsOf } from '@bevrin/core';
 import {
   ClipUnreadable,
   DecoderStopped,
@@ -287,17 +287,17 @@ export class MeasureJobs {
     const untouched = isPlain(before.measuredUnder) ? before.measurement : before.machine;
     const machine = untouched ?? (await look({}));
     if (isPlain(overrides)) return { measurement: machine, machine: null };
-    const known: [Measurement, Overrides][] = [
-      [machine, {}],
-      ...(before.measurement
-        ? [[before.measurement, before.measuredUnder ?? {}] as [Measurement, Overrides]]
-        : []),
-    ];
-    const [[from, only]] = known
-      .map(([m, under]) => [m, concernedBy(under, overrides)] as const)
-      .sort((a, b) => a[1].length - b[1].length);
-    if (only.length === DEFECTS.length) return { measurement: await look({ overrides }), machine };
-    return { measurement: withReadingsOf(from, await look({ overrides, only }), only), machine };
+    const { keep, only } = remeasurementFor(
+      [
+        { measurement: machine, under: {} },
+        ...(before.measurement
+          ? [{ measurement: before.measurement, under: before.measuredUnder ?? {} }]
+          : []),
+      ],
+      overrides,
+    );
+    if (!keep) return { measurement: await look({ overrides }), machine };
+    return { measurement: withReadingsOf(keep, await look({ overrides, only }), only), machine };
   }
 
   private async measure(clipId: string, task: Omit<MeasureTask, 'port'>): Promise<Measurement> {

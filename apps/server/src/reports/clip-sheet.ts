@@ -1,9 +1,11 @@
 import { existsSync } from 'node:fs';
 import {
+  amount,
   DEFECT_NAMES,
   DEFECTS,
   findingName,
   rationalToNumber,
+  seriesOf,
   settingOrder,
   settingWords,
   TREATMENT_NAMES,
@@ -36,8 +38,8 @@ export interface SheetClip {
 const typed = (text: string): string =>
   text.replaceAll('σ', 'sigma').replaceAll('→', 'to').replaceAll('−', '-').replaceAll('≥', 'at least');
 
-const amount = (value: number | null, unit: string): string =>
-  value === null ? 'not measured' : `${Number(value.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+const amountOr = (value: number | null, unit: string): string =>
+  value === null ? 'not measured' : amount(value, unit);
 
 /** The pages of one clip. */
 export class ClipSheet {
@@ -217,10 +219,10 @@ export class ClipSheet {
   /** What was measured frame by frame, on one ruler. */
   private overTime(): void {
     const { readings, clip } = this.sheet.measurement;
-    const lanes: [string, readonly (number | null)[]][] = [];
-    if (readings.shake.state === 'measured') lanes.push(['Sway, px', readings.shake.series.jitterX]);
-    if (readings.flicker.state === 'measured') lanes.push(['Light, %', readings.flicker.series.lightPct]);
-    if (readings.softness.state === 'measured') lanes.push(['Detail, %', readings.softness.series.detailPct]);
+    const lanes = DEFECTS.flatMap((defect) => seriesOf(readings, defect)).map(
+      ({ label, unit, values }) =>
+        [`${label.charAt(0).toUpperCase()}${label.slice(1)}${unit && `, ${unit}`}`, values] as const,
+    );
     const drawn = lanes.filter(([, series]) => series.some((v) => v !== null));
     if (drawn.length === 0) return;
     this.heading(`Over time, ${clip.durationSec.toFixed(2)} s`);
@@ -266,7 +268,7 @@ export class ClipSheet {
       this.room(28);
       const top = this.y;
       this.text(findingName(f), PAGE.margin, top, 86, 8.5, 'strong');
-      this.text(amount(f.value, f.unit), PAGE.margin + 90, top, 70);
+      this.text(amountOr(f.value, f.unit), PAGE.margin + 90, top, 70);
       this.text(
         disputed ? 'no defect' : waived ? 'waived' : f.verdict,
         PAGE.margin + 164,

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { Batch, BatchDetail, DeliverySpec, SeenClip, SpecVersion } from '@bevrin/contract';
+import type { Batch, BatchDetail, DeliverySpec, ClipReadings, SpecVersion } from '@bevrin/contract';
 import { measurementWith } from '../../../../tests/support/measurement.js';
 import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
@@ -33,10 +33,10 @@ describe('delivery specs of the house', function () {
   };
 
   it('hand out what limits are set against, without looking at a clip again', async () => {
-    const seen = await server.get<SeenClip[]>(`/batches/${batch.id}/seen?spec=broadcast-hd`);
+    const seen = await server.get<ClipReadings[]>(`/batches/${batch.id}/seen?spec=broadcast-hd`);
     expect(seen.map((s) => s.clip)).to.deep.equal(['grainy.mov', 'clean.mov']);
-    expect(seen[0].seen['noise.lumaPct']).to.include({ value: 1.4, missing: null });
-    expect(seen[0].seen['shake.jitterPctWidth'].missing).to.contain('not built yet');
+    expect(seen[0].readings['noise.lumaPct']).to.include({ value: 1.4, missing: null });
+    expect(seen[0].readings['shake.jitterPctWidth'].missing).to.contain('not built yet');
   });
 
   it('keep every version, judge every clip anew under the new one, and name it', async () => {

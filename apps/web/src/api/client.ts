@@ -13,7 +13,7 @@ import {
   type LiveEvent,
   type MakeDecision,
   type SaveSpec,
-  type SeenClip,
+  type ClipReadings,
   type SpecVersion,
   type TruthRow,
   type UnclaimedUpload,
@@ -56,7 +56,7 @@ export const api = createApi({
       query: (body) => ({ url: 'specs', method: 'POST', body }),
       invalidatesTags: ['specs', 'batch', 'clip'],
     }),
-    seen: build.query<SeenClip[], { batchId: string; specId: string }>({
+    seen: build.query<ClipReadings[], { batchId: string; specId: string }>({
       query: ({ batchId, specId }) => `batches/${batchId}/seen?spec=${encodeURIComponent(specId)}`,
       providesTags: ['specs', 'clip'],
     }),

@@ -1,11 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { TREATMENT_NAMES, type Clip } from '@bevrin/contract';
+import { DEFECT_SHORT_NAMES, DEFECTS, TREATMENT_NAMES, type Clip } from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
-import { DEFECTS, findingFor, SeverityMark, SHORT_NAMES } from '../parts/severity.js';
+import { findingFor, SeverityMark } from '../parts/severity.js';
 import { Poster } from '../parts/Poster.js';
 import { Progress, Verdict } from '../parts/Verdict.js';
 import { soon } from '../clip/picture/pictures.js';
@@ -53,7 +53,7 @@ export const ClipTable = ({ lines, batchId, selection }: Props) => {
         </span>
         {DEFECTS.map((d) => (
           <span role="columnheader" key={d} className="text-center">
-            {SHORT_NAMES[d]}
+            {DEFECT_SHORT_NAMES[d]}
           </span>
         ))}
         <span role="columnheader">Verdict</span>

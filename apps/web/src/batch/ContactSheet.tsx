@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
-import type { Clip } from '@bevrin/contract';
-import { DEFECTS, fillOf, findingFor } from '../parts/severity.js';
+import { DEFECTS, type Clip } from '@bevrin/contract';
+import { fillOf, findingFor } from '../parts/severity.js';
 import { useSize } from '../parts/useSize.js';
 import { Poster } from '../parts/Poster.js';
 import { Progress, Verdict } from '../parts/Verdict.js';

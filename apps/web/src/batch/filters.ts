@@ -115,7 +115,7 @@ export const chosenClips = (clips: readonly Clip[], f: Filters): Clip[] => {
     case 'name':
       return kept.sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
     case 'defect':
-      return byWeight(kept, (c) => findingFor(c, defect ?? 'noise')?.severity ?? -1);
+      return byWeight(kept, (c) => findingFor(c, defect ?? DEFECTS[0])?.severity ?? -1);
     case 'worst':
       return byWeight(kept, badness);
   }

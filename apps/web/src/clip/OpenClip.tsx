@@ -1,11 +1,19 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Clip, ClipDetail, ClipFacts, Defect, Region } from '@bevrin/contract';
+import {
+  DEFECTS,
+  type Clip,
+  type ClipDetail,
+  type ClipFacts,
+  type Defect,
+  type Region,
+} from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { frameRateOf } from '../parts/format.js';
 import { Hatches } from '../parts/severity.js';
 import { OnPicture } from './evidence/OnPicture.js';
-import type { Place } from './evidence/places.js';
+import type { Place } from './evidence/hot-pixels/places.js';
+import { evidenceOf } from './evidence/registry.js';
 import { useContours, useTiles } from './evidence/useOnPicture.js';
 import { Decided } from './overrule/Decided.js';
 import { useOverrule } from './overrule/useOverrule.js';
@@ -35,7 +43,7 @@ interface Props {
 
 /** The defect that a technician wants to see first. */
 const worstDefect = (clip: Clip): Defect =>
-  clip.summary?.findings.map((f) => f.defect).find((d) => d !== 'conform') ?? 'noise';
+  clip.summary?.findings.map((f) => f.defect).find((d) => d !== 'conform') ?? DEFECTS[0];
 
 const NO_NOTES: never[] = [];
 
@@ -92,8 +100,9 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const marked = bench.marks && !playing;
   // The picture first: what is worked out of it waits until it is there.
   const there = shown.frame === frame && shown.clipId === clip.id ? name : null;
-  const tiles = useTiles(marked && selected === 'shake' ? there : null);
-  const contours = useContours(marked && selected === 'banding' ? there : null, measurement);
+  const { asks } = evidenceOf(selected);
+  const tiles = useTiles(marked && asks === 'tiles' ? there : null);
+  const contours = useContours(marked && asks === 'contours' ? there : null, measurement);
 
   const goTo = useCallback(
     (p: Place): void => {

@@ -6,7 +6,7 @@ import { leaveToPage } from '../parts/commands.js';
 import { Verdict } from '../parts/Verdict.js';
 import { ClipWaiting } from './ClipWaiting.js';
 import { EvidenceSheet } from './evidence/EvidenceSheet.js';
-import type { Place } from './evidence/places.js';
+import type { Place } from './evidence/hot-pixels/places.js';
 import { FactsSheet } from './FactsSheet.js';
 import { FindingsTable } from './FindingsTable.js';
 import { OverruleSheet } from './overrule/OverruleSheet.js';

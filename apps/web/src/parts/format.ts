@@ -1,16 +1,17 @@
-import { rationalToNumber, settingOrder, settingWords, type ClipFacts, type Step } from '@bevrin/contract';
+import {
+  amount as amountIn,
+  rationalToNumber,
+  settingOrder,
+  settingWords,
+  type ClipFacts,
+  type Step,
+} from '@bevrin/contract';
 
 export const frameRateOf = (facts: Pick<ClipFacts, 'frameRate'>): number => rationalToNumber(facts.frameRate);
 
-const SINGULAR: Record<string, string> = { places: 'place', spots: 'spot' };
-
 /** A figure with its unit, to as many digits as can be believed. */
 export const amount = (value: number | null, unit: string): string => {
-  if (value === null) return '–';
-  const figure = Number(value.toPrecision(3));
-  const named = figure === 1 ? (SINGULAR[unit] ?? unit) : unit;
-  const shown = String(figure).replace('-', '−');
-  return named ? `${shown} ${named}` : shown;
+  return value === null ? '–' : amountIn(value, unit).replace('-', '−');
 };
 
 export const rateText = (facts: ClipFacts): string =>

@@ -1,16 +1,4 @@
-import { DEFECT_NAMES, DEFECTS, type Clip, type Defect, type Finding } from '@bevrin/contract';
-
-/** Column heads, short enough to stand over a mark. */
-export const SHORT_NAMES: Record<Defect, string> = {
-  shake: 'Shake',
-  noise: 'Noise',
-  flicker: 'Flick.',
-  rollingShutter: 'Rolling',
-  hotPixels: 'Hot px',
-  banding: 'Band.',
-  moire: 'Moiré',
-  softness: 'Soft',
-};
+import { DEFECT_NAMES, type Clip, type Defect, type Finding } from '@bevrin/contract';
 
 const HEIGHT = 34;
 
@@ -86,4 +74,3 @@ export const findingFor = (
   defect: Defect,
 ): NonNullable<Clip['summary']>['findings'][number] | undefined =>
   summary?.findings.find((f) => f.defect === defect);
-export { DEFECTS };

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { Limit, SeenClip } from '@bevrin/contract';
+import type { Limit, ClipReadings } from '@bevrin/contract';
 import { amount } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
 import { keyOf } from './draft.js';
@@ -16,7 +16,7 @@ interface Props {
   readonly limit: Limit;
   /** The limit as it is saved: where the scale ends does not move while a line is dragged. */
   readonly saved: Limit;
-  readonly clips: readonly SeenClip[];
+  readonly clips: readonly ClipReadings[];
   readonly onMove: (which: 'pass' | 'fail', value: number) => void;
 }
 
@@ -25,7 +25,7 @@ export const Distribution = ({ limit, saved, clips, onMove }: Props) => {
   const svg = useRef<SVGSVGElement>(null);
   const most = BEYOND * Math.max(saved.fail, saved.pass * 1.5);
   const x = (v: number): number => (Math.min(v, most) / most) * WIDE;
-  const values = clips.map((c) => c.seen[keyOf(limit)]?.value ?? null).filter((v) => v !== null);
+  const values = clips.map((c) => c.readings[keyOf(limit)]?.value ?? null).filter((v) => v !== null);
   const bins = new Map<number, number>();
   for (const v of values) {
     const bin = Math.min(Math.floor(WIDE / BIN) - 1, Math.floor(x(v) / BIN));

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { DeliverySpec, Limit, SeenClip } from '@bevrin/contract';
+import type { DeliverySpec, Limit, ClipReadings } from '@bevrin/contract';
 import { findingName } from '../parts/names.js';
 import { Distribution } from './Distribution.js';
 import { keyOf, withLimit } from './draft.js';
@@ -7,7 +7,7 @@ import { keyOf, withLimit } from './draft.js';
 interface Props {
   readonly draft: DeliverySpec;
   readonly saved: DeliverySpec;
-  readonly clips: readonly SeenClip[];
+  readonly clips: readonly ClipReadings[];
   readonly onChange: (draft: DeliverySpec) => void;
 }
 
@@ -29,7 +29,7 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
       const key = keyOf(limit);
       const change = (values: Partial<Limit>): void =>
         onChange({ ...draft, limits: draft.limits.map((l) => (l === limit ? { ...l, ...values } : l)) });
-      const unread = clips.filter((c) => (c.seen[key]?.value ?? null) === null).length;
+      const unread = clips.filter((c) => (c.readings[key]?.value ?? null) === null).length;
       return (
         <div key={key} className={`${GRID} border-b border-hair py-1.5`}>
           <span className="self-start text-sm leading-tight font-semibold">

@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { VERDICTS, type DeliverySpec, type SeenClip } from '@bevrin/contract';
+import { VERDICTS, type DeliverySpec, type ClipReadings } from '@bevrin/contract';
 import { Verdict } from '../parts/Verdict.js';
 import { changesBetween, countsOf, verdictsUnder } from './draft.js';
 
@@ -7,7 +7,7 @@ import { changesBetween, countsOf, verdictsUnder } from './draft.js';
 const MOST_LISTED = 12;
 
 interface Props {
-  readonly clips: readonly SeenClip[];
+  readonly clips: readonly ClipReadings[];
   readonly saved: DeliverySpec;
   readonly draft: DeliverySpec;
   readonly batchId: string;

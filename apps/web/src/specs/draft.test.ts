@@ -1,24 +1,24 @@
 import { expect } from 'chai';
-import type { DeliverySpec, SeenClip, SeenReading } from '@bevrin/contract';
+import type { DeliverySpec, ClipReadings, JudgedReading } from '@bevrin/contract';
 import { HOUSE_SPEC } from '../../../../tests/support/measurement.js';
 import { changesBetween, countsOf, differences, verdictsUnder, withLimit } from './draft.js';
 
-const seen = (value: number | null): SeenReading => ({
+const seen = (value: number | null): JudgedReading => ({
   defect: 'noise',
   value,
   missing: value === null ? 'Too small.' : null,
   startFrame: 0,
   endFrame: 99,
   frames: 100,
-  notice: { time: 1, area: 1, place: 1, contrast: 1 },
+  visibility: { time: 1, area: 1, place: 1, contrast: 1 },
   inInterest: null,
   regions: [],
 });
-const clip = (i: number, noise: number | null): SeenClip => ({
+const clip = (i: number, noise: number | null): ClipReadings => ({
   clipId: `00000000-0000-4000-8000-${String(i).padStart(12, '0')}`,
   clip: `clip ${i}`,
   facts: 'pass',
-  seen: { 'noise.lumaPct': seen(noise) },
+  readings: { 'noise.lumaPct': seen(noise) },
 });
 const spec: DeliverySpec = { ...HOUSE_SPEC, limits: [HOUSE_SPEC.limits[0]] };
 const clips = [clip(1, 0.5), clip(2, 1.5), clip(3, 2.5), clip(4, null)];

@@ -1,29 +1,29 @@
-import type { DeliverySpec, Limit, SeenClip, Verdict } from '@bevrin/contract';
+import type { DeliverySpec, Limit, ClipReadings, Verdict } from '@bevrin/contract';
 import { verdictOf, verdictUnder } from '@bevrin/core/scoring';
 
 export const keyOf = ({ defect, reading }: Pick<Limit, 'defect' | 'reading'>): string =>
   `${defect}.${reading}`;
 
 /** The verdict of each clip under a spec, from its stored readings. About a microsecond a clip. */
-export const verdictsUnder = (clips: readonly SeenClip[], spec: DeliverySpec): Verdict[] => {
+export const verdictsUnder = (clips: readonly ClipReadings[], spec: DeliverySpec): Verdict[] => {
   const limits = spec.limits.map((limit) => ({ limit, key: keyOf(limit) }));
-  return clips.map(({ facts, seen }) => {
+  return clips.map(({ facts, readings }) => {
     const verdicts: { verdict: Verdict }[] = [{ verdict: facts }];
     for (const { limit, key } of limits)
-      if (seen[key]) verdicts.push({ verdict: verdictUnder(seen[key], limit) });
+      if (readings[key]) verdicts.push({ verdict: verdictUnder(readings[key], limit) });
     return verdictOf(verdicts);
   });
 };
 
 export interface Change {
-  readonly clip: SeenClip;
+  readonly clip: ClipReadings;
   readonly from: Verdict;
   readonly to: Verdict;
 }
 
 /** The clips whose verdict a changed spec changes. */
 export const changesBetween = (
-  clips: readonly SeenClip[],
+  clips: readonly ClipReadings[],
   before: DeliverySpec,
   after: DeliverySpec,
 ): Change[] => {

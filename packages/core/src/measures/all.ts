@@ -1,15 +1,15 @@
-import { banding } from './banding/banding.js';
-import { flicker } from './flicker/flicker.js';
-import { hotPixels } from './hot-pixels/hot-pixels.js';
-import type { Measure } from './measure.js';
-import { moire } from './moire/moire.js';
-import { noise } from './noise/noise.js';
-import { rollingShutter } from './rolling-shutter/rolling-shutter.js';
-import { softness } from './softness/softness.js';
-import { shake } from './shake/shake.js';
+import { banding } from './banding/descriptor.js';
+import type { AnyDescriptor } from './descriptor.js';
+import { flicker } from './flicker/descriptor.js';
+import { hotPixels } from './hot-pixels/descriptor.js';
+import { moire } from './moire/descriptor.js';
+import { noise } from './noise/descriptor.js';
+import { rollingShutter } from './rolling-shutter/descriptor.js';
+import { shake } from './shake/descriptor.js';
+import { softness } from './softness/descriptor.js';
 
-/** Every measure there is. A new one is a module and a line here. */
-export const MEASURES: readonly Measure[] = [
+/** Every defect there is, in the order in which pages and documents list them. A new one is a folder and a line here. */
+export const DESCRIPTORS = [
   shake,
   noise,
   flicker,
@@ -18,4 +18,4 @@ export const MEASURES: readonly Measure[] = [
   banding,
   moire,
   softness,
-];
+] as const satisfies readonly AnyDescriptor[];

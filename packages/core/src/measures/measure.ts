@@ -1,12 +1,13 @@
-import type { ClipFacts, Defect, Overrides, Reading } from '@bevrin/contract';
+import type { ClipFacts, Overrides, Reading } from '#terms';
 import type { Ground } from '../motion/ground.js';
-import type { Frame, FrameView } from '../picture/frame.js';
+import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 
 /** A measure that is looking at a clip: frames in, reading out. Holds running figures only, never the frames. */
 export interface RunningMeasure<R> {
   /** Takes the next frame of a view that the measure asked for. Frames of one view come in order. */
   take(frame: Frame): void;
+  /** What was seen, once the last frame has been taken. */
   finish(): R;
 }
 
@@ -20,13 +21,8 @@ export interface MeasureOptions {
   readonly rowStep: 1 | 2;
 }
 
-/** One of the eight. Adding one is adding a module that exports this. */
-export interface Measure<R = Reading<unknown>> {
-  readonly defect: Defect;
-  /** What it needs to see. The feed is decoded once and serves all measures. */
-  readonly needs: readonly FrameView[];
-  /** What a technician may decide that changes its reading; in and out point and masks always do. */
-  readonly heeds: readonly Exclude<keyof Overrides, 'range' | 'masks'>[];
-  /** @param ground what was worked out for all measures together; it is up to date when a small frame is taken */
-  begin(clip: ClipFacts, ground: Ground, options: MeasureOptions): RunningMeasure<R>;
+/** How one defect, or one part of it, is measured. What else is known of the defect stands in its descriptor. */
+export interface Measure<R = Reading<unknown, unknown>> {
+  /** @param motion what was worked out for all measures together; it is up to date when a small frame is taken */
+  begin(clip: ClipFacts, motion: Ground, options: MeasureOptions): RunningMeasure<R>;
 }

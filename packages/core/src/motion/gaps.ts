@@ -1,4 +1,4 @@
-import type { Shot } from '@bevrin/contract';
+import type { Shot } from '#terms';
 import { median } from '../maths/robust.js';
 import type { CameraStep } from './ground.js';
 

@@ -1,4 +1,4 @@
-import type { ClipFacts, Shot } from '@bevrin/contract';
+import type { ClipFacts, Shot } from '#terms';
 import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';

@@ -1,4 +1,4 @@
-import type { Shot } from '@bevrin/contract';
+import type { Shot } from '#terms';
 import { mean, median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 

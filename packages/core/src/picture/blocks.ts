@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import { median } from '../maths/robust.js';
 import type { Frame } from './frame.js';
 import { lumaScale } from './signal.js';

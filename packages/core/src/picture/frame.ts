@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 
 /** Code values of one plane, row by row. */
 export interface Plane {

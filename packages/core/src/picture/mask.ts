@@ -1,4 +1,4 @@
-import type { PictureMask, Shape } from '@bevrin/contract';
+import type { PictureMask, Shape } from '#terms';
 
 /** What is left out of the picture, frame by frame. Positions in clip pixels. */
 export class Mask {

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import type { Plane } from './frame.js';
 import { chromaScale, lumaScale, lumaWeights } from './signal.js';
 import type { Transform } from './viewing.js';

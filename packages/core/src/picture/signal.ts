@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 
 /** Code values of black and white for one kind of plane. */
 export interface SignalScale {

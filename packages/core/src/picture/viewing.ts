@@ -1,4 +1,4 @@
-import type { ClipFacts, ViewingTransform } from '@bevrin/contract';
+import type { ClipFacts, ViewingTransform } from '#terms';
 import { lumaWeights, toLinearLight } from './signal.js';
 
 /** Red, green and blue signal, 0–1 of range, before and after. */

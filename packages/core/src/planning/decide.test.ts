@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { Decision, DecisionMade } from '@bevrin/contract';
+import type { Decision, DecisionMade } from '#document';
 import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 import { scoreMeasurement } from '../scoring/score.js';
 import { decidedPlan, stepByHand } from './decide.js';

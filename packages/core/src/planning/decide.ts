@@ -10,7 +10,7 @@ import {
   type Plan,
   type Standing,
   type Step,
-} from '@bevrin/contract';
+} from '#document';
 import { verdictOf } from '../scoring/judge.js';
 import { isHopeless, type Task, type Treatment } from './treatment.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import type { Step } from '@bevrin/contract';
+import type { Step } from '#document';
 import { findingsOf } from '../scoring/judge.js';
 import { scoreMeasurement } from '../scoring/score.js';
 import { planFor } from './plan.js';

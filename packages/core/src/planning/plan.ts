@@ -7,7 +7,7 @@ import {
   type PlanOutline,
   type PlanSize,
   type Step,
-} from '@bevrin/contract';
+} from '#document';
 import { isHopeless, type Proposal, type Task } from './treatment.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
 import { afterAll, cropOf, together } from './together.js';

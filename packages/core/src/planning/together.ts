@@ -1,4 +1,4 @@
-import type { Finding, Measurement, Step } from '@bevrin/contract';
+import type { Finding, Measurement, Step } from '#document';
 import { round } from './treatment.js';
 
 type Name = Step['treatment'];

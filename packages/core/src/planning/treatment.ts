@@ -1,4 +1,4 @@
-import type { Finding, Measurement, NotRepairable, Step, Subject } from '@bevrin/contract';
+import type { Finding, Measurement, NotRepairable, Step, Subject } from '#document';
 
 /** A finding that has a value, and what it shall be brought to, in its own unit. */
 export type Task = Finding & { readonly value: number; readonly target: number };

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { DeliverySpec, TREATMENTS, type Measurement, type Readings } from '@bevrin/contract';
+import { DeliverySpec, TREATMENTS, type Measurement, type Readings } from '#document';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { scoreMeasurement } from '../scoring/score.js';

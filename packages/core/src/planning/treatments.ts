@@ -1,4 +1,4 @@
-import { TREATMENTS } from '@bevrin/contract';
+import { TREATMENTS } from '#document';
 import type { Treatment } from './treatment.js';
 import { conform, stabilise, straightenRows } from './treatments/geometry.js';
 import { deflicker } from './treatments/light.js';

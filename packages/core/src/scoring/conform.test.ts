@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { Measurement } from '@bevrin/contract';
+import type { Measurement } from '#document';
 import { measurementWith } from '../../../../tests/support/measurement.js';
 import { conformFindings } from './conform.js';
 

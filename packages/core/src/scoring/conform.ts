@@ -1,4 +1,4 @@
-import { rationalToNumber, type Finding, type Measurement, type RequiredFacts } from '@bevrin/contract';
+import { rationalToNumber, type Finding, type Measurement, type RequiredFacts } from '#document';
 
 /** How badly a fact that cannot be lived with weighs, and one that costs quality only. */
 const MUST = 80;

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { notMeasurable, type DeliverySpec } from '@bevrin/contract';
+import { notMeasurable, type DeliverySpec } from '#document';
 import { findingsOf, verdictOf } from './judge.js';
 import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 

@@ -1,20 +1,23 @@
 import {
+  amount,
   findingName,
   type DeliverySpec,
   type Finding,
   type Limit,
   type Measurement,
-  type SeenReading,
+  type JudgedReading,
   type Verdict,
-} from '@bevrin/contract';
+} from '#document';
 import { conformFindings } from './conform.js';
-import { seenReading } from './seen.js';
+import { judgedReading } from './judged-reading.js';
 import { severityOf } from './severity.js';
 
 /** Sets a measurement against a delivery spec: one finding for each limit, worst first. */
 export const findingsOf = (measurement: Measurement, spec: DeliverySpec): Finding[] =>
   [
-    ...spec.limits.map((limit) => judgeReading(seenReading(measurement, limit.defect, limit.reading), limit)),
+    ...spec.limits.map((limit) =>
+      judgeReading(judgedReading(measurement, limit.defect, limit.reading), limit),
+    ),
     ...conformFindings(measurement, spec.requires),
   ].sort((a, b) => RANK[b.verdict] - RANK[a.verdict] || b.severity - a.severity);
 
@@ -25,31 +28,31 @@ export const verdictOf = (findings: readonly Pick<Finding, 'verdict'>[]): Verdic
   findings.reduce<Verdict>((worst, f) => (RANK[f.verdict] > RANK[worst] ? f.verdict : worst), 'pass');
 
 /** What the limits of a spec are set against, and how the facts stand: enough to judge again under moved limits. */
-export const seenUnder = (
+export const readingsUnder = (
   measurement: Measurement,
   spec: DeliverySpec,
-): { facts: Verdict; seen: Record<string, SeenReading> } => ({
+): { facts: Verdict; readings: Record<string, JudgedReading> } => ({
   facts: verdictOf(conformFindings(measurement, spec.requires)),
-  seen: Object.fromEntries(
+  readings: Object.fromEntries(
     spec.limits.map(({ defect, reading }) => [
       `${defect}.${reading}`,
-      { ...seenReading(measurement, defect, reading), regions: [] },
+      { ...judgedReading(measurement, defect, reading), regions: [] },
     ]),
   ),
 });
 
 /** The verdict of one reading under one limit, without the words: thousands of clips can be asked while a limit is dragged. */
-export const verdictUnder = (seen: SeenReading, limit: Limit): Verdict => {
-  const { value, notice, frames } = seen;
+export const verdictUnder = (seen: JudgedReading, limit: Limit): Verdict => {
+  const { value, visibility, frames } = seen;
   if (value === null) return limit.passesUnseen ? 'pass' : 'incomplete';
   const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
-  const counts = notice.time * frames >= limit.leastFrames && 100 * notice.area >= limit.leastAreaPct;
+  const counts = visibility.time * frames >= limit.leastFrames && 100 * visibility.area >= limit.leastAreaPct;
   return counts ? strong : 'pass';
 };
 
 /** Sets one reading against one limit: what moves when a limit is moved, without a clip being looked at. */
-export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
-  const { value, notice, missing, startFrame, endFrame } = seen;
+export const judgeReading = (seen: JudgedReading, limit: Limit): Finding => {
+  const { value, visibility, missing, startFrame, endFrame } = seen;
   const base = {
     defect: limit.defect,
     unit: limit.unit,
@@ -82,10 +85,10 @@ export const judgeReading = (seen: SeenReading, limit: Limit): Finding => {
   return {
     ...base,
     value,
-    severity: severityOf(value, limit.pass, limit.fail, notice),
+    severity: severityOf(value, limit.pass, limit.fail, visibility),
     verdict,
-    sharePct: round(100 * notice.time),
-    areaPct: round(100 * notice.area),
+    sharePct: round(100 * visibility.time),
+    areaPct: round(100 * visibility.area),
     regions: seen.regions,
     because: slight
       ? `${sentence(name, value, limit, strong)} ${slight}`
@@ -98,19 +101,19 @@ const UNSEEN = 'This delivery does not ask for what cannot show.';
 
 /** Why a reading beyond its limits does not count: it is too short or too small for this delivery. */
 const whyNotCounted = (
-  { notice, frames }: SeenReading,
+  { visibility, frames }: JudgedReading,
   { leastFrames, leastAreaPct }: Limit,
 ): string | null => {
-  if (notice.time * frames < leastFrames)
-    return `It lasts about ${Math.round(notice.time * frames)} frames; this delivery counts ${leastFrames} and more.`;
-  if (100 * notice.area < leastAreaPct)
-    return `It covers ${round(100 * notice.area)} % of the picture; this delivery counts ${leastAreaPct} % and more.`;
+  if (visibility.time * frames < leastFrames)
+    return `It lasts about ${Math.round(visibility.time * frames)} frames; this delivery counts ${leastFrames} and more.`;
+  if (100 * visibility.area < leastAreaPct)
+    return `It covers ${round(100 * visibility.area)} % of the picture; this delivery counts ${leastAreaPct} % and more.`;
   return null;
 };
 
 /** What a viewer gets to see of it, as it went into the severity. */
 const noticed = (
-  { notice: { time, area, place, contrast }, inInterest, startFrame, endFrame }: SeenReading,
+  { visibility: { time, area, place, contrast }, inInterest, startFrame, endFrame }: JudgedReading,
   { reading }: Limit,
 ): string => {
   const parts = [
@@ -134,13 +137,13 @@ const noticed = (
 const round = (v: number): number => (v < 10 ? Math.round(10 * v) / 10 : Math.round(v));
 
 const sentence = (name: string, value: number, { unit, pass, fail }: Limit, verdict: Verdict): string => {
-  const amount = (v: number): string => `${Number(v.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+  const told = (v: number): string => amount(v, unit);
   switch (verdict) {
     case 'fail':
-      return `${name} of ${amount(value)} is above the fail limit of ${amount(fail)}.`;
+      return `${name} of ${told(value)} is above the fail limit of ${told(fail)}.`;
     case 'marginal':
-      return `${name} of ${amount(value)} lies between the pass limit of ${amount(pass)} and the fail limit of ${amount(fail)}.`;
+      return `${name} of ${told(value)} lies between the pass limit of ${told(pass)} and the fail limit of ${told(fail)}.`;
     default:
-      return `${name} of ${amount(value)} is within the pass limit of ${amount(pass)}.`;
+      return `${name} of ${told(value)} is within the pass limit of ${told(pass)}.`;
   }
 };

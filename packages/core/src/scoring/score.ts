@@ -1,4 +1,4 @@
-import type { DeliverySpec, Judgement, Measurement, Summary } from '@bevrin/contract';
+import type { DeliverySpec, Judgement, Measurement, Summary } from '#document';
 import { planFor } from '../planning/plan.js';
 import { findingsOf, verdictOf } from './judge.js';
 

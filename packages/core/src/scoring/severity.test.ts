@@ -1,13 +1,14 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { ALL_OF_IT, severityOf, type Notice } from './severity.js';
+import type { Visibility } from '#document';
+import { FULLY_VISIBLE, severityOf } from './severity.js';
 
 const limits = fc
   .tuple(fc.double({ min: 0, max: 50, noNaN: true }), fc.double({ min: 0.01, max: 50, noNaN: true }))
   .map(([pass, more]) => ({ pass, fail: pass + more }));
 const value = fc.double({ min: 0, max: 500, noNaN: true });
 const share = fc.double({ min: 0, max: 1, noNaN: true });
-const notice = fc.record<Notice>({ time: share, area: share, place: share, contrast: share });
+const visibility = fc.record<Visibility>({ time: share, area: share, place: share, contrast: share });
 
 describe('severity', () => {
   it('stays between 0 and 100', () => {
@@ -15,7 +16,7 @@ describe('severity', () => {
       fc.property(
         value,
         limits,
-        notice,
+        visibility,
         (v, { pass, fail }, n) => void expect(severityOf(v, pass, fail, n)).to.be.within(0, 100),
       ),
     );
@@ -23,7 +24,7 @@ describe('severity', () => {
 
   it('never falls when a reading gets worse, lasts longer, is larger, more central or plainer', () => {
     fc.assert(
-      fc.property(value, value, limits, notice, notice, (a, b, { pass, fail }, n, m) => {
+      fc.property(value, value, limits, visibility, visibility, (a, b, { pass, fail }, n, m) => {
         expect(severityOf(Math.max(a, b), pass, fail, n)).to.be.at.least(
           severityOf(Math.min(a, b), pass, fail, n),
         );
@@ -43,7 +44,7 @@ describe('severity', () => {
         limits,
         fc.double({ min: 0, max: 20, noNaN: true }),
         fc.double({ min: 0, max: 20, noNaN: true }),
-        notice,
+        visibility,
         (v, { pass, fail }, p, f, n) => {
           expect(severityOf(v, pass + p, fail + p + f, n)).to.be.at.most(severityOf(v, pass, fail, n));
         },
@@ -58,7 +59,7 @@ describe('severity', () => {
 
   it('counts three frames at the edge far less than a whole shot in the middle, yet not for nothing', () => {
     const whole = severityOf(4, 1, 2);
-    const moment = severityOf(4, 1, 2, { ...ALL_OF_IT, time: 0.03, area: 0.02, place: 0 });
+    const moment = severityOf(4, 1, 2, { ...FULLY_VISIBLE, time: 0.03, area: 0.02, place: 0 });
     expect(moment).to.be.lessThan(0.4 * whole);
     expect(moment).to.be.greaterThan(5);
   });

@@ -1,3 +1,5 @@
+import type { Visibility } from '#document';
+
 /** Severity at the pass limit and at the fail limit; the scale above is left for how far a reading goes beyond. */
 const AT_PASS = 33;
 const AT_FAIL = 67;
@@ -12,19 +14,8 @@ const HARDLY_SEEN = 0.5;
 /** Share of the picture from which on a defect counts in full. */
 const LARGE = 0.25;
 
-/** How much of a defect a viewer gets to see. All of them 0–1, and 1 where nothing else is known. */
-export interface Notice {
-  /** Share of the clip's duration in which it shows. */
-  readonly time: number;
-  /** Share of the picture that it covers. */
-  readonly area: number;
-  /** Where it lies: 0 at the edge, 1 in the middle or in the technician's region of interest. */
-  readonly place: number;
-  /** How it stands out from its background. */
-  readonly contrast: number;
-}
-
-export const ALL_OF_IT: Notice = { time: 1, area: 1, place: 1, contrast: 1 };
+/** All of it, all the time: where nothing else is known. */
+export const FULLY_VISIBLE: Visibility = { time: 1, area: 1, place: 1, contrast: 1 };
 
 /**
  * How bad a reading is for a delivery, 0–100, the same function for every defect so that severities compare.
@@ -36,13 +27,18 @@ export const ALL_OF_IT: Notice = { time: 1, area: 1, place: 1, contrast: 1 };
  * that is moved outward never raises it. See docs/severity.md.
  * @param value the reading, in the unit of the limits; not negative
  */
-export const severityOf = (value: number, pass: number, fail: number, notice: Notice = ALL_OF_IT): number =>
+export const severityOf = (
+  value: number,
+  pass: number,
+  fail: number,
+  visibility: Visibility = FULLY_VISIBLE,
+): number =>
   Math.round(
     strengthOf(value, pass, fail) *
-      weight(FOR_A_MOMENT, Math.sqrt(notice.time)) *
-      weight(IN_A_SPOT, Math.sqrt(Math.min(1, notice.area / LARGE))) *
-      weight(AT_THE_EDGE, notice.place) *
-      weight(HARDLY_SEEN, notice.contrast),
+      weight(FOR_A_MOMENT, Math.sqrt(visibility.time)) *
+      weight(IN_A_SPOT, Math.sqrt(Math.min(1, visibility.area / LARGE))) *
+      weight(AT_THE_EDGE, visibility.place) *
+      weight(HARDLY_SEEN, visibility.contrast),
   );
 
 const strengthOf = (value: number, pass: number, fail: number): number =>

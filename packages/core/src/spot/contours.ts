@@ -1,4 +1,4 @@
-import type { Region } from '@bevrin/contract';
+import type { Region } from '#document';
 import type { Plane } from '../picture/frame.js';
 
 /** A step is no higher than this, in codes of 8 bits; more is an edge of something. */

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#document';
 import { fitEdge } from '../measures/softness/edge.js';
 import type { Plane } from '../picture/frame.js';
 import { lumaScale, toLinearLight } from '../picture/signal.js';

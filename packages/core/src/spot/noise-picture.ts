@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#document';
 import { motionBetween } from '../measures/noise/pair.js';
 import { carry } from '../motion/similarity.js';
 import type { Plane } from '../picture/frame.js';

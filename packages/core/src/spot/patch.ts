@@ -1,4 +1,5 @@
-import type { ClipFacts, Overrides, Reading, NoiseValues } from '@bevrin/contract';
+import type { ClipFacts, Overrides, Reading } from '#document';
+import type { NoiseValues } from '../measures/noise/descriptor.js';
 import { RunningNoise } from '../measures/noise/noise.js';
 import type { Plane } from '../picture/frame.js';
 import { Mask } from '../picture/mask.js';

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#document';
 import type { Plane } from '../picture/frame.js';
 import { lumaScale } from '../picture/signal.js';
 

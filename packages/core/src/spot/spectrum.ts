@@ -1,4 +1,4 @@
-import type { Region } from '@bevrin/contract';
+import type { Region } from '#document';
 import { PairSpectrum } from '../maths/fft2.js';
 import type { Plane } from '../picture/frame.js';
 

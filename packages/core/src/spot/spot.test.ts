@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#document';
 import { measurementWith } from '../../../../tests/support/measurement.js';
 import { WavePicture } from '../../../../tests/support/wave-picture.js';
 import type { Plane } from '../picture/frame.js';

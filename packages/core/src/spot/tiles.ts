@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#document';
 import { cameraMotion } from '../motion/camera.js';
 import { prepare, register } from '../motion/register.js';
 import { STILL } from '../motion/similarity.js';

@@ -1,10 +1,10 @@
 import { useMemo, useState, type FormEvent } from 'react';
 import {
   DEFECT_NAMES,
+  figuresOf,
   type ClipDetail,
   type Defect,
   type Finding,
-  type FlickerValues,
   type Measurement,
   type Region,
 } from '@bevrin/contract';
@@ -14,12 +14,8 @@ import { Take } from '../../parts/Take.js';
 import type { Overruling } from '../overrule/useOverrule.js';
 import { Chart } from './Chart.js';
 import { curvesOf } from './curves.js';
-import { figuresOf } from './figures.js';
-import { PatternTable } from './PatternTable.js';
-import type { Place } from './places.js';
-import { PlaceTable } from './PlaceTable.js';
-import { RowsImage } from './RowsImage.js';
-import { SoftTable } from './SoftTable.js';
+import type { Place } from './hot-pixels/places.js';
+import { evidenceOf } from './registry.js';
 
 interface Props {
   readonly clip: ClipDetail & { measurement: Measurement };
@@ -50,6 +46,7 @@ export const EvidenceSheet = ({
   const { measurement, judgement } = clip;
   const reading = measurement.readings[defect];
   const findings = judgement?.findings.filter((f) => f.defect === defect) ?? [];
+  const { Tables } = evidenceOf(defect);
   if (reading.state === 'notMeasurable')
     return (
       <p className="py-2">
@@ -67,37 +64,11 @@ export const EvidenceSheet = ({
         />
       ))}
       <Figures clip={clip} defect={defect} />
-      {defect === 'hotPixels' && (
-        <PlaceTable measurement={measurement} chosen={chosenPlace} onChoose={onPlace} />
-      )}
-      {defect === 'softness' && (
-        <>
-          {reading.regions.length > 0 && (
-            <Take onClick={() => onEdge(sharpestOf(reading.regions))}>Look at the sharpest edge</Take>
-          )}
-          <SoftTable measurement={measurement} onGo={onGo} />
-        </>
-      )}
-      {defect === 'flicker' && measurement.readings.flicker.state === 'measured' && (
-        <Rows values={measurement.readings.flicker.values} clip={clip} frame={frame} onGo={onGo} />
-      )}
-      {defect === 'moire' && <PatternTable clip={clip} frame={frame} onGo={onGo} />}
-      <Curves defect={defect} measurement={measurement} finding={findings[0]} frame={frame} onGo={onGo} />
+      {Tables && <Tables {...{ clip, frame, chosenPlace, onGo, onPlace, onEdge }} />}
+      <Curves defect={defect} measurement={measurement} findings={findings} frame={frame} onGo={onGo} />
     </div>
   );
 };
-
-/** Where the picture is sharpest, by the measure. */
-const sharpestOf = (regions: readonly Region[]): Region =>
-  regions.reduce((best, r) => (r.strength < best.strength ? r : best));
-
-const Rows = ({
-  values: { rows },
-  clip,
-  frame,
-  onGo,
-}: { values: FlickerValues } & Pick<Props, 'clip' | 'frame' | 'onGo'>) =>
-  rows ? <RowsImage rows={rows} rate={frameRateOf(clip.measurement.clip)} frame={frame} onGo={onGo} /> : null;
 
 const Because = ({
   finding,
@@ -145,10 +116,10 @@ const Because = ({
 
 /** The figures of the reading; where a technician overruled it, what the machine said on its own stands beside. */
 const Figures = ({ clip: { measurement, machine }, defect }: Pick<Props, 'clip' | 'defect'>) => {
-  const before = machine ? new Map(figuresOf(defect, machine)) : null;
+  const before = machine ? new Map(figuresOf(machine.readings, defect)) : null;
   return (
     <dl className="columns-2 gap-x-5">
-      {figuresOf(defect, measurement).map(([name, value]) => {
+      {figuresOf(measurement.readings, defect).map(([name, value]) => {
         const said = before?.get(name);
         return (
           <div
@@ -172,23 +143,23 @@ const Figures = ({ clip: { measurement, machine }, defect }: Pick<Props, 'clip' 
 interface CurvesProps {
   readonly defect: Defect;
   readonly measurement: Measurement;
-  readonly finding: Finding | undefined;
+  readonly findings: readonly Finding[];
   readonly frame: number;
   readonly onGo: (frame: number) => void;
 }
 
 /** Curves over time carry a mark where one is, and take one where one clicks. */
-const Curves = ({ defect, measurement, finding, frame, onGo }: CurvesProps) => {
+const Curves = ({ defect, measurement, findings, frame, onGo }: CurvesProps) => {
   const rate = frameRateOf(measurement.clip);
-  const limit = useMemo(
-    () => (finding?.reading === 'lumaPct' ? { at: finding.pass, name: 'pass limit' } : undefined),
-    [finding],
+  const limits = useMemo(
+    () => new Map(findings.map((f) => [f.reading, { at: f.pass, name: 'pass limit' }])),
+    [findings],
   );
-  return curvesOf(defect, measurement).map(({ overTime, ...curve }, i) => (
+  return curvesOf(defect, measurement).map(({ overTime, limitOf, ...curve }) => (
     <Chart
       key={curve.title}
       {...curve}
-      limit={defect === 'noise' && i === 0 ? limit : undefined}
+      limit={limitOf === undefined ? undefined : limits.get(limitOf)}
       here={overTime ? frame / rate : undefined}
       onPick={overTime ? (seconds) => onGo(Math.round(seconds * rate)) : undefined}
     />

@@ -1,4 +1,11 @@
-import { DEFECTS, type Defect, type Finding, type FrameNote, type Measurement } from '@bevrin/contract';
+import {
+  DEFECTS,
+  descriptorOf,
+  type Defect,
+  type Finding,
+  type FrameNote,
+  type Measurement,
+} from '@bevrin/contract';
 import { strengthOf, worstMomentOf } from '@bevrin/core/scoring';
 import { timeText } from '../../parts/format.js';
 import { hatchFor, INK } from '../../parts/hatch.js';
@@ -14,15 +21,6 @@ const RULE = '#9b9b9b';
 const HAIR = '#bcbcbc';
 const SOFT = '#454545';
 const FONT = '11.5px "Libre Franklin Variable", sans-serif';
-
-/** What one looks for in a lane has about this size; smaller things stay small. In the unit of the strength. */
-const SPANS: Partial<Record<Defect, number>> = {
-  shake: 4,
-  flicker: 3,
-  rollingShutter: 4,
-  softness: 60,
-  hotPixels: 6,
-};
 
 export interface TimeSheet {
   readonly window: TimeWindow;
@@ -144,7 +142,10 @@ const lanesOf = (measurement: Measurement): Partial<Record<Defect, Lane>> => {
   for (const defect of DEFECTS) {
     const strength = strengthOf(measurement.readings, defect);
     if (!strength) continue;
-    const span = strength.reduce<number>((most, v) => Math.max(most, v ?? 0), SPANS[defect] ?? 1);
+    const span = strength.reduce<number>(
+      (most, v) => Math.max(most, v ?? 0),
+      descriptorOf(defect).plainStrength ?? 1,
+    );
     lanes[defect] = { strength, span };
   }
   known.set(measurement, lanes);

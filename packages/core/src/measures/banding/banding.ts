@@ -1,10 +1,5 @@
-import {
-  notMeasurable,
-  type BandingValues,
-  type ClipFacts,
-  type Reading,
-  type Region,
-} from '@bevrin/contract';
+import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms';
+import type { BandingValues } from './descriptor.js';
 import { mean, median } from '../../maths/robust.js';
 import { planFeed, type Frame, type Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
@@ -42,9 +37,6 @@ const MOST_STEPS_KEPT = 20_000;
  * Method: docs/measures/banding.md. Heights in % of range.
  */
 export const banding: Measure<BandingReading> = {
-  defect: 'banding',
-  needs: ['burst'],
-  heeds: [],
   begin: (clip, _ground, options) => new RunningBanding(clip, options),
 };
 

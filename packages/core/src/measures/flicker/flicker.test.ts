@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { measureClip } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
-import type { FlickerValues } from '@bevrin/contract';
+import type { FlickerValues } from './descriptor.js';
 
 const base = {
   width: 400,

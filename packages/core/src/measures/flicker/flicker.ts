@@ -1,10 +1,5 @@
-import {
-  notMeasurable,
-  rationalToNumber,
-  type ClipFacts,
-  type FlickerValues,
-  type Reading,
-} from '@bevrin/contract';
+import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
+import type { FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
@@ -29,9 +24,6 @@ const CURVE_DIGITS = 1e4;
  * Method: docs/measures/flicker.md.
  */
 export const flicker: Measure<FlickerReading> = {
-  defect: 'flicker',
-  needs: ['small'],
-  heeds: [],
   begin: (clip, ground) => new RunningFlicker(clip, ground),
 };
 

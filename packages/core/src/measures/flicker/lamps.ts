@@ -1,4 +1,4 @@
-import type { FlickerValues } from '@bevrin/contract';
+import type { FlickerValues } from './descriptor.js';
 
 /** Discharge lamps and many LEDs pulse at twice the mains frequency. */
 const LAMP_LIGHT_HZ = [100, 120];

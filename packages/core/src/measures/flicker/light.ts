@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import { consensus, madSigma, mean, median } from '../../maths/robust.js';
 import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';

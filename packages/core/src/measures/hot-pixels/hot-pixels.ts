@@ -1,232 +1,62 @@
-import {
-  notMeasurable,
-  type ClipFacts,
-  type HotPixelValues,
-  type PixelFault,
-  type Reading,
-} from '@bevrin/contract';
-import type { Ground } from '../../motion/ground.js';
-import type { Frame, Plane } from '../../picture/frame.js';
-import { chromaScale, lumaScale } from '../../picture/signal.js';
-import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
-import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
-import { observeRings, RING_PLACES } from './isolation.js';
-import { judgeSuspects } from './judge.js';
-import { SpeckFinder } from './specks.js';
-import { SpotFinder } from './spots.js';
-import type { Suspect } from './suspect.js';
-import { Unevenness } from './unevenness.js';
+import { notMeasurable, type Reading } from '#terms';
+import type { Measure } from '../measure.js';
+import type { HotPixelValues } from './descriptor.js';
+import { faultyPixels } from './faulty-pixels/faulty-pixels.js';
+import { lensSpots } from './lens-spots/lens-spots.js';
+import { specks } from './specks/specks.js';
 
-export type HotPixelReading = Reading<HotPixelValues, Record<never, never>>;
-
-/** Frames that must have been looked at before "the same place every time" means anything. */
-const LEAST_FRAMES = 4;
-/** A pixel becomes a suspect once it stood out this often, and in this share of the frames so far. */
-const SUSPECT_AFTER = 3;
-const SUSPECT_SHARE = 0.35;
-const MOST_SUSPECTS = 40_000;
-/** A frame darker than this share of the brightest so far belongs to a fade. */
-const FADED = 0.75;
+/** Edge of the square that marks one faulty pixel, px. */
 const REGION_SIDE = 9;
-/** A camera that went this far, clip pixels, carried the scene over the sensor. */
-const CAMERA_MOVED_PX = 2;
 
 /**
- * Hot, dead and stuck pixels: single places of the sensor that stand out from their surroundings in every picture
- * whatever the scene does.
+ * Three measures side by side: faulty pixels of the sensor, spots on the lens, and specks that are there for a frame.
+ * What one of them cannot tell, the others still may; without the sensor there is no reading.
  *
- * Method: docs/measures/hotPixels.md. Positions in clip pixels.
+ * Method: docs/measures/hot-pixels.md. Positions in clip pixels.
  */
-export const hotPixels: Measure<HotPixelReading> = {
-  defect: 'hotPixels',
-  needs: ['small', 'burst'],
-  heeds: [],
-  begin: (clip, ground, options) => new RunningHotPixels(clip, ground, options),
-};
-
-class RunningHotPixels implements RunningMeasure<HotPixelReading> {
-  private readonly tallies: PlaneTally[] = [];
-  private readonly suspects: Map<number, Suspect>[] = [];
-  private readonly unevenness: Unevenness[] = [];
-  private looked = 0;
-  private brightest = 0;
-  private last = -Infinity;
-  private readonly everyFrame: boolean;
-  private readonly spots: SpotFinder;
-  private readonly specks: SpeckFinder;
-
-  constructor(
-    private readonly clip: ClipFacts,
-    private readonly ground: Ground,
-    private readonly options: MeasureOptions,
-  ) {
-    this.spots = new SpotFinder(clip);
-    this.specks = new SpeckFinder(clip);
-    // A short clip is seen whole; of a long one neighbouring frames tell nothing new.
-    this.everyFrame = clip.frames < 60;
-  }
-
-  take(frame: Frame): void {
-    if (frame.view === 'small') {
-      this.spots.take(this.ground);
-      this.specks.take(this.ground);
-      return;
-    }
-    if (!this.everyFrame && frame.index === this.last + 1) return;
-    this.last = frame.index;
-    const light = this.lightOf(frame.planes[0]);
-    this.brightest = Math.max(this.brightest, light);
-    // While a scene fades, its fine detail stays where it is and its ground changes: just like a fault's.
-    if (light < FADED * this.brightest) return;
-    this.looked++;
-    frame.planes.forEach((plane, p) => this.look(plane, p));
-  }
-
-  /** Mean luma above black, of a few thousand samples. */
-  private lightOf({ samples }: Plane): number {
-    const { black } = lumaScale(this.clip);
-    const step = Math.max(1, Math.floor(samples.length / 4001));
-    let [sum, count] = [0, 0];
-    for (let i = 0; i < samples.length; i += step, count++) sum += samples[i] - black;
-    return Math.max(0, sum / Math.max(1, count));
-  }
-
-  private spanOf(p: number): number {
-    return (p === 0 || this.clip.matrix === 'rgb' ? lumaScale(this.clip) : chromaScale(this.clip)).span;
-  }
-
-  private look(plane: Plane, p: number): void {
-    const span = this.spanOf(p);
-    const tally = (this.tallies[p] ??= newTally(plane.width, plane.height));
-    const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
-    (this.unevenness[p] ??= new Unevenness(plane, span)).take(plane.samples);
-    const threshold = thresholdFor(plane, span);
-    for (const suspect of suspects.values()) observe(suspect, plane, span, threshold);
-    tallyImpulses(plane, threshold, tally, (i, contrast) => {
-      if (suspects.size >= MOST_SUSPECTS || suspects.has(i)) return;
-      const seen = contrast > 0 ? tally.above[i] : tally.below[i];
-      if (seen < SUSPECT_AFTER || seen < SUSPECT_SHARE * this.looked) return;
-      const suspect = newSuspect(i, plane.width, contrast > 0);
-      suspects.set(i, suspect);
-      observe(suspect, plane, span, threshold);
-    });
-  }
-
-  finish(): HotPixelReading {
-    const { width, height, frames } = this.clip;
-    if (this.looked < LEAST_FRAMES)
-      return notMeasurable(
-        `The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`,
-      );
-    if (Math.min(width, height) < 32)
-      return notMeasurable(
-        `The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`,
-      );
-    const judged = judgeSuspects(
-      this.suspects,
-      this.tallies,
-      this.looked,
-      this.clip,
-      this.ground.cameraMovedPx() > CAMERA_MOVED_PX,
-      this.unevenness.map((u) => u.sigma()),
-    );
-    const { mask, rowStep } = this.options;
-    const inClip = <P extends { readonly x: number; readonly y: number }>(places: readonly P[]): P[] =>
-      places.map((p) => ({ ...p, y: p.y * rowStep })).filter((p) => !mask.covers(0, p.x, p.y));
-    const pixels = inClip(judged.pixels);
-    const uncertain = inClip(judged.uncertain);
-    const spots = this.spots.finish();
-    const specks = this.specks.finish(this.ground.shots());
+export const hotPixels: Measure<Reading<HotPixelValues, Record<never, never>>> = {
+  begin: (clip, ground, options) => {
+    const sensor = faultyPixels.begin(clip, ground, options);
+    const lens = lensSpots.begin(clip, ground, options);
+    const passing = specks.begin(clip, ground, options);
     return {
-      state: 'measured',
-      reason: null,
-      confidence: confidence(this.looked, judged.moved, pixels, uncertain.length),
-      values: {
-        count: pixels.length,
-        perMegapixel: round((pixels.length * 1e6) / (width * height)),
-        pixels,
-        uncertain: uncertain.slice(0, MOST_UNCERTAIN),
-        spots,
-        spotCount: spots && spots.length,
-        specks,
-        specksPerFrame: specks && specks.perFrame,
+      take: (frame) => {
+        if (frame.view === 'burst') return sensor.take(frame);
+        lens.take(frame);
+        passing.take(frame);
       },
-      series: {},
-      regions: pixels.map((f) => ({
-        x: Math.max(0, f.x - (REGION_SIDE >> 1)),
-        y: Math.max(0, f.y - (REGION_SIDE >> 1)),
-        width: REGION_SIDE,
-        height: REGION_SIDE,
-        startFrame: 0,
-        endFrame: frames - 1,
-        strength: f.contrastPct,
-      })),
+      finish: () => {
+        const faults = sensor.finish();
+        const spots = lens.finish();
+        const found = passing.finish();
+        if ('reason' in faults) return notMeasurable(faults.reason);
+        const { confidence, pixels, perMegapixel, uncertain } = faults;
+        return {
+          state: 'measured',
+          reason: null,
+          confidence,
+          values: {
+            count: pixels.length,
+            perMegapixel,
+            pixels,
+            uncertain,
+            spots,
+            spotCount: spots && spots.length,
+            specks: found,
+            specksPerFrame: found && found.perFrame,
+          },
+          series: {},
+          regions: pixels.map((f) => ({
+            x: Math.max(0, f.x - (REGION_SIDE >> 1)),
+            y: Math.max(0, f.y - (REGION_SIDE >> 1)),
+            width: REGION_SIDE,
+            height: REGION_SIDE,
+            startFrame: 0,
+            endFrame: clip.frames - 1,
+            strength: f.contrastPct,
+          })),
+        };
+      },
     };
-  }
-}
-
-/** More places that cannot be told say no more. */
-const MOST_UNCERTAIN = 200;
-
-/**
- * Where the scene stands still a printed dot looks the same: surety grows with frames and with movement, and falls with
- * the share of places that cannot be told from the scene.
- */
-const confidence = (
-  looked: number,
-  moved: number,
-  pixels: readonly PixelFault[],
-  uncertain: number,
-): number => {
-  const seen = pixels.length > 0 ? pixels.reduce((s, p) => s + p.seenPct / 100, 0) / pixels.length : 1;
-  const told = Math.sqrt((1 + pixels.length) / (1 + pixels.length + uncertain));
-  return round((1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen) * told);
+  },
 };
-
-const newSuspect = (index: number, width: number, bright: boolean): Suspect => ({
-  x: index % width,
-  y: Math.floor(index / width),
-  index,
-  bright,
-  frames: 0,
-  stoodOut: 0,
-  contrast: 0,
-  value: 0,
-  valueSquares: 0,
-  around: 0,
-  aroundSquares: 0,
-  beside: 0,
-  along: new Float64Array(4),
-  rings: new Float32Array(RING_PLACES.length),
-});
-
-/** One of each pair of pixels at distance two that lie opposite one another. */
-const PAIRS = [
-  [2, 0],
-  [0, 2],
-  [2, 2],
-  [2, -2],
-] as const;
-
-/** Adds one frame to what is known of a suspect; all in fractions of range. */
-const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number): void => {
-  const { samples: s, width: w } = plane;
-  const i = suspect.index;
-  const contrast = contrastAt(s, i, w);
-  const value = s[i] / span;
-  const around = (s[i] - contrast) / span;
-  suspect.frames++;
-  if (suspect.bright ? contrast >= threshold : contrast <= -threshold) suspect.stoodOut++;
-  suspect.contrast += contrast / span;
-  suspect.value += value;
-  suspect.valueSquares += value * value;
-  suspect.around += around;
-  suspect.aroundSquares += around * around;
-  PAIRS.forEach(
-    ([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span),
-  );
-  observeRings(suspect, plane, span);
-  suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
-};
-
-const round = (v: number): number => Math.round(v * 1e3) / 1e3;

@@ -1,4 +1,5 @@
-import { notMeasurable, type ClipFacts, type MoireValues, type Reading } from '@bevrin/contract';
+import { notMeasurable, type ClipFacts, type Reading } from '#terms';
+import type { MoireValues } from './descriptor.js';
 import { PairSpectrum } from '../../maths/fft2.js';
 import { mean, median } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
@@ -34,9 +35,6 @@ const PLAIN_AMPLITUDE_PCT = 2;
  * Method: docs/measures/moire.md. Clip pixels.
  */
 export const moire: Measure<MoireReading> = {
-  defect: 'moire',
-  needs: ['burst'],
-  heeds: [],
   begin: (clip, ground, options) => new RunningMoire(clip, ground, options),
 };
 

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import type { Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
 import { lumaSlopes, type Transform } from '../../picture/viewing.js';

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import { median, quantile } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';

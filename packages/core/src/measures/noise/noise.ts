@@ -1,4 +1,5 @@
-import { CHANNELS, notMeasurable, type ClipFacts, type NoiseValues, type Reading } from '@bevrin/contract';
+import { notMeasurable, type ClipFacts, type Reading } from '#terms';
+import { CHANNELS, type NoiseValues } from './descriptor.js';
 import { mean, median, quantile } from '../../maths/robust.js';
 import { STILL } from '../../motion/similarity.js';
 import type { Frame, Plane } from '../../picture/frame.js';
@@ -36,9 +37,6 @@ const SAME_LIGHT = 0.12;
  * Method: docs/measures/noise.md. All figures in % of the signal range at the clip's own depth.
  */
 export const noise: Measure<NoiseReading> = {
-  defect: 'noise',
-  needs: ['burst'],
-  heeds: ['noisePatch', 'viewing'],
   begin: (clip, _ground, options) => new RunningNoise(clip, options),
 };
 

@@ -1,4 +1,4 @@
-import type { ClipFacts } from '@bevrin/contract';
+import type { ClipFacts } from '#terms';
 import { median, quantile } from '../../maths/robust.js';
 import { prepare, register } from '../../motion/register.js';
 import { carry, STILL, type Similarity } from '../../motion/similarity.js';

@@ -1,10 +1,5 @@
-import {
-  notMeasurable,
-  rationalToNumber,
-  type ClipFacts,
-  type Reading,
-  type RollingShutterValues,
-} from '@bevrin/contract';
+import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
+import type { RollingShutterValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
@@ -22,12 +17,9 @@ const LEAST_FRAMES = 12;
  * Rolling shutter: the share of the frame interval that the sensor takes from its first row to its last, from how
  * row bands move against one another while the camera's speed changes.
  *
- * Method: docs/measures/rollingShutter.md.
+ * Method: docs/measures/rolling-shutter.md.
  */
 export const rollingShutter: Measure<RollingShutterReading> = {
-  defect: 'rollingShutter',
-  needs: ['small'],
-  heeds: [],
   begin: (clip, ground) => new RunningRollingShutter(clip, ground),
 };
 

@@ -1,7 +1,7 @@
 import { quantile } from '../../maths/robust.js';
 import { slowCourse } from '../../maths/smooth.js';
 import type { CameraStep } from '../../motion/ground.js';
-import type { CameraIntent } from '@bevrin/contract';
+import type { CameraIntent } from '#terms';
 
 /** What is slower than this is an operator's move; half of a movement at just this rate counts as meant. */
 const INTENDED_MOTION_HZ = 0.7;

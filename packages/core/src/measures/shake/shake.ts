@@ -1,11 +1,5 @@
-import {
-  notMeasurable,
-  rationalToNumber,
-  type ClipFacts,
-  type Overrides,
-  type Reading,
-  type ShakeValues,
-} from '@bevrin/contract';
+import { notMeasurable, rationalToNumber, type ClipFacts, type Overrides, type Reading } from '#terms';
+import type { ShakeValues } from './descriptor.js';
 import { mean, median } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, Ground } from '../../motion/ground.js';
@@ -34,9 +28,6 @@ const OWN_WAY = 0.35;
  * Method: docs/measures/shake.md. Clip pixels.
  */
 export const shake: Measure<ShakeReading> = {
-  defect: 'shake',
-  needs: ['small'],
-  heeds: ['intent'],
   begin: (clip, ground, { overrides }) => new RunningShake(clip, ground, overrides),
 };
 

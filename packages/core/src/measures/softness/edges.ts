@@ -1,4 +1,4 @@
-import type { ClipFacts, Rectangle } from '@bevrin/contract';
+import type { ClipFacts, Rectangle } from '#terms';
 import type { z } from 'zod';
 import type { Plane } from '../../picture/frame.js';
 import { lumaScale, toLinearLight } from '../../picture/signal.js';

@@ -1,4 +1,5 @@
-import type { Shot, SoftFrames } from '@bevrin/contract';
+import type { Shot } from '#terms';
+import type { SoftFrames } from './descriptor.js';
 import { kernels } from '../../kernels/kernels.js';
 import { median, quantile } from '../../maths/robust.js';
 import type { CameraStep } from '../../motion/ground.js';

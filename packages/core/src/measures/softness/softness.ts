@@ -1,4 +1,5 @@
-import { notMeasurable, type ClipFacts, type Reading, type SoftnessValues } from '@bevrin/contract';
+import { notMeasurable, type ClipFacts, type Reading } from '#terms';
+import type { SoftnessValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import { barsOf, BLACK } from '../../motion/bars.js';
@@ -38,9 +39,6 @@ const REGIONS_SHOWN = 24;
  * Method: docs/measures/softness.md. Clip pixels.
  */
 export const softness: Measure<SoftnessReading> = {
-  defect: 'softness',
-  needs: ['small', 'burst'],
-  heeds: ['interest'],
   begin: (clip, ground, options) => new RunningSoftness(clip, ground, options),
 };
 

@@ -1,4 +1,4 @@
-import { rationalToNumber, type Measurement } from '@bevrin/contract';
+import { rationalToNumber, type Measurement } from '#document';
 import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Movement slower than this passes through a smoothing window of one second; shorter windows take out less. */

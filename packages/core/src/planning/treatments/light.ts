@@ -1,4 +1,4 @@
-import { rationalToNumber } from '@bevrin/contract';
+import { rationalToNumber } from '#document';
 import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** What a good deflicker leaves of the swing. */

@@ -1,4 +1,5 @@
-import type { NoiseValues, Step } from '@bevrin/contract';
+import type { Step } from '#document';
+import type { NoiseValues } from '../../measures/noise/descriptor.js';
 import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Most frames that are averaged on each side; beyond it, movement smears and rendering takes too long. */

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { Subject, Verdict } from './defects.js';
+import { Overrides } from '../terms/index.js';
+import { Plan, SettingValue, Step, Treatment } from './document.js';
+
+const Reason = z.string().trim().min(1, 'Say why.').max(2000);
+
+/** What a technician decided about a clip: how it is measured, what is believed of it, and what is done. */
+export const Decision = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('order'), treatments: z.array(Treatment) }),
+  z.strictObject({
+    kind: z.literal('settings'),
+    treatment: Treatment,
+    settings: z.record(z.string(), SettingValue),
+  }),
+  z.strictObject({ kind: z.literal('drop'), treatment: Treatment, reason: Reason }),
+  /** Takes up again what was dropped. */
+  z.strictObject({ kind: z.literal('keep'), treatment: Treatment }),
+  z.strictObject({ kind: z.literal('add'), treatment: Treatment, reason: Reason }),
+  z.strictObject({ kind: z.literal('waive'), defect: Subject, reading: z.string(), reason: Reason }),
+  /** The machine took something for a defect that is none. */
+  z.strictObject({ kind: z.literal('notDefect'), defect: Subject, reading: z.string(), reason: Reason }),
+  /** How the clip is measured from here on: all that was overruled, not only what is new. */
+  z.strictObject({ kind: z.literal('overrule'), overrides: Overrides }),
+  z.strictObject({
+    kind: z.literal('frameNote'),
+    frame: z.int().nonnegative(),
+    text: z.string().trim().min(1, 'Write the note.').max(2000),
+  }),
+  z.strictObject({ kind: z.literal('note'), treatment: Treatment, text: z.string().max(2000) }),
+  z.strictObject({ kind: z.literal('assign'), to: z.string().trim().max(80) }),
+  z.strictObject({ kind: z.literal('approve') }),
+  z.strictObject({ kind: z.literal('reopen'), reason: Reason }),
+]);
+export type Decision = z.infer<typeof Decision>;
+
+export const MakeDecision = z.strictObject({
+  who: z.string().trim().min(1, 'Say who decides.').max(80),
+  decision: Decision,
+});
+export type MakeDecision = z.infer<typeof MakeDecision>;
+
+/** A decision as it is kept: who, when, and whether it was taken back. */
+export const DecisionMade = z.strictObject({
+  id: z.int().positive(),
+  who: z.string(),
+  at: z.iso.datetime(),
+  undone: z.boolean(),
+  decision: Decision,
+});
+export type DecisionMade = z.infer<typeof DecisionMade>;
+
+export const DecidedStep = Step.extend({
+  /** Whether a person added it, or changed its settings. */
+  byHand: z.boolean(),
+  changed: z.boolean(),
+  note: z.string(),
+});
+export type DecidedStep = z.infer<typeof DecidedStep>;
+
+/** A finding that does not count, and why. */
+const SetAside = z.strictObject({ defect: Subject, reading: z.string(), reason: z.string() });
+
+/** A note on a frame. */
+export const FrameNote = z.strictObject({
+  frame: z.int().nonnegative(),
+  text: z.string(),
+  who: z.string(),
+  at: z.iso.datetime(),
+});
+export type FrameNote = z.infer<typeof FrameNote>;
+
+/** The plan as it stands after what was decided. What the machine proposed stays beside it. */
+export const DecidedPlan = z.strictObject({
+  steps: z.array(DecidedStep),
+  dropped: z.array(z.strictObject({ treatment: Treatment, reason: z.string() })),
+  waived: z.array(SetAside),
+  /** Findings that are no defects. */
+  disputed: z.array(SetAside),
+  /** Rules of the order of work that the steps break, with the reason for each rule. */
+  brokenRules: z.array(z.strictObject({ first: Treatment, then: Treatment, because: z.string() })),
+  assignee: z.string(),
+  /** Who approved it and when; it is frozen until it is opened again. */
+  approved: z.strictObject({ who: z.string(), at: z.iso.datetime() }).nullable(),
+  /** The clip's verdict without what was waived or is no defect. */
+  verdict: Verdict,
+});
+export type DecidedPlan = z.infer<typeof DecidedPlan>;
+
+/** Everything about the plan of one clip. */
+export const ClipPlan = z.strictObject({
+  proposed: Plan,
+  decided: DecidedPlan,
+  frameNotes: z.array(FrameNote),
+  history: z.array(DecisionMade),
+});
+export type ClipPlan = z.infer<typeof ClipPlan>;
+
+/** One clip's part in the work list of a batch. */
+export const WorkItem = z.strictObject({
+  clipId: z.uuid(),
+  clip: z.string(),
+  durationSec: z.number().nonnegative(),
+  /** Clips of one camera and noise can be treated with one setting. */
+  alike: z.string(),
+  verdict: Verdict,
+  plan: DecidedPlan,
+  /** Severity of the finding that each step is for, by treatment. */
+  severity: z.partialRecord(Treatment, z.number()),
+});
+export type WorkItem = z.infer<typeof WorkItem>;

@@ -1,0 +1,13 @@
+/** What was seen and what follows from it: documents, specs, decisions and reports, with the terms they are made of. */
+export * from '#terms';
+export * from './defects.js';
+export type { AnyDescriptor, Extent, Figure, Tolerance, Visibility } from '../measures/descriptor.js';
+export * from './readings.js';
+export * from './document.js';
+export * from './spec.js';
+export * from './judged-reading.js';
+export * from './decisions.js';
+export * from './report.js';
+export * from './summary.js';
+export * from './stored.js';
+export * from './names.js';

@@ -1,0 +1,79 @@
+import { descriptorOf, SUBJECT_NAMES, type Subject } from './defects.js';
+
+/** Facts of the file, by the names that a person knows. */
+const CONFORM_NAMES: Readonly<Record<string, string>> = {
+  width: 'Picture size',
+  frameRate: 'Frame rate',
+  variableFrameRate: 'Even frame rate',
+  interlaced: 'Scan',
+  bitDepth: 'Bit depth',
+  range: 'Range',
+  effectiveScale: 'Detail for its size',
+  repeatedPct: 'Repeated frames',
+  lostFrames: 'Lost frames',
+  blockiness: 'Compression blocks',
+};
+
+/** What a finding, a limit or a step is about, by the name that a person knows. */
+export const findingName = ({
+  defect,
+  reading,
+}: {
+  readonly defect: Subject;
+  readonly reading: string;
+}): string =>
+  (defect === 'conform' ? CONFORM_NAMES[reading] : descriptorOf(defect).figures[reading]?.finding) ??
+  SUBJECT_NAMES[defect];
+
+/** Settings in the order in which they are read, with their units. */
+const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
+  framesEachSide: ['frames each side', ''],
+  by: ['by', ''],
+  bandsOverHeight: ['bands over the height', ''],
+  motionCompensation: ['motion compensation', ''],
+  strengthPct: ['strength', '%'],
+  worstChannel: ['worst channel', ''],
+  lumaStrengthPct: ['luma strength', '%'],
+  chromaStrengthPct: ['chroma strength', '%'],
+  spatialStrengthPct: ['averaging over space', '%'],
+  grainBackPct: ['grain to bring back', '%'],
+  positions: ['positions', ''],
+  radiusPx: ['radius', 'px'],
+  method: ['by', ''],
+  gainPct: ['gain', '%'],
+  featherPx: ['feather', 'px'],
+  frames: ['frames', ''],
+  largestAreaPx: ['largest area', 'px²'],
+  neighboursEachSide: ['neighbours each side', ''],
+  readoutMs: ['read-out', 'ms'],
+  rowTimeUs: ['time of a row', 'µs'],
+  readoutPctOfFrame: ['of the frame interval', '%'],
+  smoothingFrames: ['smoothing over', 'frames'],
+  motionModel: ['follow', ''],
+  cropPct: ['crop', '%'],
+  keepMove: ['keep the move', ''],
+  regions: ['regions', ''],
+  first: ['first', ''],
+  chromaRadiusPx: ['chroma radius', 'px'],
+  lumaRadiusPx: ['luma radius', 'px'],
+  thresholdPct: ['threshold', '%'],
+  ditherPct: ['dither', '%'],
+  workingBits: ['work at', 'bits'],
+  nativeScale: ['true size over delivered', ''],
+  fact: ['fact', ''],
+  dropEvery: ['drop one frame in', ''],
+  toRate: ['to', 'fps'],
+  deinterlace: ['de-interlace', ''],
+  firstField: ['first field', ''],
+};
+const ORDER = Object.keys(SETTINGS);
+
+/** A plan that was approved by an earlier version may call the strength for luma or chroma otherwise. */
+const keyNow = (key: string): string => key.replace(/^(luma|chroma)[A-Z][a-z]+Pct$/, '$1StrengthPct');
+
+/** A setting's name and unit, as pages and sheets say them. */
+export const settingWords = (key: string): readonly [name: string, unit: string] =>
+  SETTINGS[keyNow(key)] ?? [key, ''];
+
+/** Where a setting stands among others. */
+export const settingOrder = (key: string): number => ORDER.indexOf(keyNow(key));

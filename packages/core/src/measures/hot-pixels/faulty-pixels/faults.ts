@@ -1,0 +1,239 @@
+import type { ClipFacts } from '#terms';
+import { median } from '../../../maths/robust.js';
+import { lumaScale, lumaWeights } from '../../../picture/signal.js';
+import type { PlaneTally } from './impulses.js';
+import { weigh } from './isolation.js';
+import type { Suspect } from './suspect.js';
+import type { PixelFault, UncertainPlace } from './values.js';
+
+/** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */
+const SCENE_MOVED = 0.012;
+/** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
+const SUBJECT_PASSED = 0.06;
+/** Where the scene passes over a fault it may be smeared more, by a codec: then its neighbours carry up to this share. */
+const SMEARED = 0.5;
+/** A fault stands out in every direction by at least this share of its contrast; a piece of a line does not along the line. */
+const EVERY_WAY = 0.35;
+/** A fault stands out from the fine detail around it by this factor. */
+const LONELY = 1.6;
+const NEIGHBOURHOOD = 24;
+/** Places nearer than this, in luma pixels, are one fault, smeared. */
+const ONE_FAULT = 3;
+/** What a fault must show in one kind of plane. */
+interface Standard {
+  /** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
+  readonly leastContrast: number;
+  /** The same where nothing passes over the place, and fine detail of the scene looks alike. */
+  readonly leastContrastStill: number;
+  /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
+  readonly sharpest: number;
+  /** It stands out in at least this share of the frames. */
+  readonly leastSeen: number;
+}
+const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, sharpest: 0.15, leastSeen: 0.7 };
+/** Samples of colour stand further apart: a lens spreads less over their neighbours. */
+const OF_COLOUR: Standard = {
+  leastContrast: 0.024,
+  leastContrastStill: 0.024,
+  sharpest: 0.28,
+  leastSeen: 0.78,
+};
+/** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
+const STANDS_OUT = 6.5;
+/** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
+const NEAR_BLACK = 0.08;
+/** A pixel that varies this much less than what passes over it is stuck. */
+const STUCK_SHARE = 0.35;
+
+interface Fault extends PixelFault {
+  readonly strength: number;
+}
+
+/**
+ * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
+ * @param cameraMoved whether the camera moved while the clip was looked at
+ * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
+ * @returns the faults, the places that cannot be told from the scene with the reason, and the share of suspects over which
+ * the scene passed
+ */
+export const judgeSuspects = (
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  looked: number,
+  clip: ClipFacts,
+  cameraMoved: boolean,
+  unevenness: readonly number[],
+): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
+  const passed = (s: Suspect): boolean =>
+    spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
+  const luma = suspects[0] ? [...suspects[0].values()] : [];
+  const found: Fault[] = [];
+  const doubted: UncertainPlace[] = [];
+  suspects.forEach((plane, p) => {
+    const list = [...plane.values()];
+    const standard = p === 0 || clip.matrix === 'rgb' ? OF_LUMA : OF_COLOUR;
+    const evidenceOf = weigh(list, !cameraMoved && standard === OF_LUMA);
+    const lonely = loneliness(
+      list.filter(
+        (s) =>
+          s.frames >= 2 && s.stoodOut >= standard.leastSeen * s.frames && s.beside / s.contrast <= SMEARED,
+      ),
+    );
+    for (const s of list)
+      if (isFault(s, standard, unevenness[p], passed(s), lonely)) {
+        const fault = describe(s, p, suspects, tallies, looked, clip);
+        if (!addsUp(fault)) continue;
+        const evidence = evidenceOf(s);
+        if (evidence.told) found.push(fault);
+        else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+      }
+  });
+  found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
+  const pixels: Fault[] = [];
+  for (const fault of found) if (!pixels.some(isOneWith(fault))) pixels.push(fault);
+  pixels.sort(inReadingOrder);
+  const uncertain: UncertainPlace[] = [];
+  for (const place of doubted.sort(inReadingOrder))
+    if (!pixels.some(isOneWith(place)) && !uncertain.some(isOneWith(place))) uncertain.push(place);
+  const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
+  return { pixels: pixels.map(({ strength: _, ...fault }) => fault), uncertain, moved };
+};
+
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
+const isOneWith =
+  (a: Place) =>
+  (b: Place): boolean =>
+    Math.abs(a.x - b.x) <= ONE_FAULT && Math.abs(a.y - b.y) <= ONE_FAULT;
+
+const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
+
+/** A photosite that is hot adds light, one that is dead takes it; a fleck of colour that does neither is of the scene. */
+const addsUp = ({ kind, contrastPct }: Fault): boolean =>
+  kind === 'hot' ? contrastPct > 0 : kind === 'dead' ? contrastPct < 0 : true;
+
+const spread = (sum: number, squares: number, n: number): number =>
+  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
+
+const isFault = (
+  s: Suspect,
+  { leastContrast, leastContrastStill, sharpest, leastSeen }: Standard,
+  unevenness: number,
+  moved: boolean,
+  lonely: (s: Suspect) => boolean,
+): boolean => {
+  if (s.frames < 2 || s.stoodOut < leastSeen * s.frames) return false;
+  const plain = moved || isAlone(s);
+  const least = Math.max(plain ? leastContrast : leastContrastStill, STANDS_OUT * unevenness);
+  if (Math.abs(s.contrast / s.frames) < least) return false;
+  if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
+  return s.beside / s.contrast <= (moved ? SMEARED : sharpest) && lonely(s);
+};
+
+/** A single sample on even ground: no lens and no scene draws that. */
+const isAlone = (s: Suspect): boolean =>
+  s.beside / s.contrast <= BESIDE_NOTHING && s.along.every((a) => Math.abs(a / s.contrast - 1) <= EVEN);
+
+const BESIDE_NOTHING = 0.06;
+const EVEN = 0.15;
+
+/** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
+const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
+  const cell = (s: Suspect): string =>
+    `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
+  const cells = new Map<string, Suspect[]>();
+  for (const s of all) cells.set(cell(s), [...(cells.get(cell(s)) ?? []), s]);
+  return (s) => {
+    const near: number[] = [];
+    for (let dy = -1; dy <= 1; dy++)
+      for (let dx = -1; dx <= 1; dx++) {
+        const key = `${Math.floor(s.x / NEIGHBOURHOOD) + dx},${Math.floor(s.y / NEIGHBOURHOOD) + dy}`;
+        for (const other of cells.get(key) ?? [])
+          if (Math.hypot(other.x - s.x, other.y - s.y) > ONE_FAULT)
+            near.push(Math.abs(other.contrast / other.frames));
+      }
+    return near.length < 3 || Math.abs(s.contrast / s.frames) > LONELY * median(near);
+  };
+};
+
+const describe = (
+  s: Suspect,
+  p: number,
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  looked: number,
+  clip: ClipFacts,
+): Fault => {
+  const scaleX = Math.round(tallies[0].width / tallies[p].width);
+  const scaleY = Math.round(tallies[0].height / tallies[p].height);
+  const [x, y] = [s.x * scaleX, s.y * scaleY];
+  const rgb = rgbContrast(x, y, suspects, tallies, clip);
+  const channel = channelOf(rgb);
+  const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];
+  const tally = s.bright ? tallies[p].above : tallies[p].below;
+  return {
+    x,
+    y,
+    kind: kindOf(s, p, clip),
+    channel,
+    contrastPct: Math.round(1e4 * contrast) / 100,
+    seenPct: Math.round((1e3 * Math.max(tally[s.index] / looked, s.stoodOut / s.frames)) / 1) / 10,
+    strength: Math.abs(s.contrast / s.frames) * (p === 0 ? 2 : 1),
+  };
+};
+
+/** Contrast of red, green and blue, with what chroma subsampling spread over its neighbours gathered up again. */
+const rgbContrast = (
+  x: number,
+  y: number,
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  clip: ClipFacts,
+): Record<'red' | 'green' | 'blue', number> => {
+  const at = (p: number): number => {
+    if (!suspects[p]) return 0;
+    const sx = Math.round(tallies[0].width / tallies[p].width);
+    const sy = Math.round(tallies[0].height / tallies[p].height);
+    let strongest = 0;
+    for (const s of suspects[p].values())
+      if (
+        Math.abs(s.x * sx - x) <= ONE_FAULT &&
+        Math.abs(s.y * sy - y) <= ONE_FAULT &&
+        Math.abs(s.contrast / s.frames) > Math.abs(strongest)
+      )
+        strongest = s.contrast / s.frames;
+    return strongest * (p === 0 ? 1 : sx * sy);
+  };
+  if (clip.matrix === 'rgb') return { green: at(0), blue: at(1), red: at(2) };
+  const { kr, kb } = lumaWeights(clip.matrix);
+  const [luma, cb, cr] = [at(0), at(1), at(2)];
+  const red = luma + 2 * (1 - kr) * cr;
+  const blue = luma + 2 * (1 - kb) * cb;
+  return { red, blue, green: (luma - kr * red - kb * blue) / (1 - kr - kb) };
+};
+
+/** One channel is named when it carries most of the contrast; otherwise the fault shows in luma. */
+const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>): PixelFault['channel'] => {
+  const sorted = (['red', 'green', 'blue'] as const).toSorted((a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]));
+  return Math.abs(rgb[sorted[0]]) > 2 * Math.abs(rgb[sorted[1]]) ? sorted[0] : 'luma';
+};
+
+/**
+ * What kind of fault a suspect is.
+ * @param plane 0 for luma and green, else a colour
+ */
+export const kindOf = (
+  s: Suspect,
+  plane: number,
+  clip: Pick<ClipFacts, 'bitDepth' | 'range'>,
+): PixelFault['kind'] => {
+  const { black, span } = lumaScale(clip);
+  if (!s.bright && plane === 0 && s.value / s.frames < NEAR_BLACK + black / span) return 'dead';
+  const background = spread(s.around, s.aroundSquares, s.frames);
+  const own = spread(s.value, s.valueSquares, s.frames);
+  if (background > SCENE_MOVED && own < STUCK_SHARE * background) return 'stuck';
+  return s.bright || plane > 0 ? 'hot' : 'dead';
+};

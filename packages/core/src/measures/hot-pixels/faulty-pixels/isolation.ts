@@ -1,0 +1,119 @@
+import type { Plane } from '../../../picture/frame.js';
+import { quantile } from '../../../maths/robust.js';
+import type { Suspect } from './suspect.js';
+
+/** Radii of the square rings that are looked at, px: beyond what a mosaic and a codec smear a fault over. */
+const RADII = [3, 4];
+/** Places on the rings about a pixel. */
+export const RING_PLACES = RADII.flatMap((r) => {
+  const side = Array.from({ length: 2 * r + 1 }, (_, k) => k - r);
+  return side.flatMap((dy) =>
+    side.filter((dx) => Math.max(Math.abs(dx), Math.abs(dy)) === r).map((dx) => [dx, dy] as const),
+  );
+});
+/** Even ground is never evener than its noise leaves it, fraction of range: a third of a code at 8 bits, on average. */
+const LEAST_SPREAD = 0.0015;
+
+/**
+ * Adds one frame to what is known of the rings about a suspect.
+ * @param span codes from black to white
+ */
+export const observeRings = (suspect: Suspect, { samples, width, height }: Plane, span: number): void => {
+  const { x, y, rings } = suspect;
+  for (let k = 0; k < RING_PLACES.length; k++) {
+    const u = Math.min(width - 1, Math.max(0, x + RING_PLACES[k][0]));
+    const v = Math.min(height - 1, Math.max(0, y + RING_PLACES[k][1]));
+    rings[k] += samples[v * width + u] / span;
+  }
+};
+
+/**
+ * How far a place stands out from the ground around it, over how uneven that ground is: the distance of its mean from the
+ * median of the rings, over the rings' largest less smallest. Above 1 it lies outside all that is around it.
+ * @returns 0 and more, without unit
+ */
+export const isolationOf = ({ value, rings, frames }: Suspect): number => {
+  const means = Array.from(rings, (sum) => sum / frames);
+  const spread = Math.max(...means) - Math.min(...means);
+  return Math.abs(value / frames - quantile(means, 0.5)) / Math.max(LEAST_SPREAD, spread);
+};
+
+/** No detail that a lens drew stands out like this from the ground about it: in held shots of real cameras it reached 2.1. */
+const ON_EVEN_GROUND = 2.5;
+/** A fault stands out from its surroundings by at least this share of their unevenness. */
+const LEAST_ISOLATION = 0.4;
+/** Scenes have their sharp detail in crowds: this many places like it, and no more, may be other faults. */
+const MOST_PEERS = 12;
+/** A peer has at least this share of the contrast, and of the isolation; what is nearer belongs to the same thing, px. */
+const PEER_CONTRAST = 0.6;
+const PEER_ISOLATION = 0.7;
+/** and, of a place that is round itself, of the roundness: a fault is as far above its surroundings in every direction, a
+ * piece of a line or of a leaf is not. */
+const PEER_ROUNDNESS = 0.9;
+const ROUND = 0.68;
+const PEER_DISTANCE = 6;
+/** A peer stands out in at least this share of the frames. */
+const PEER_SEEN = 0.5;
+
+/**
+ * How alike a place stands out in the four directions: smallest over largest contrast with opposite neighbours.
+ * @returns 1 for a round dot, less for what is drawn out, 0 where it does not stand out along some direction
+ */
+export const roundnessOf = ({ along, contrast }: Pick<Suspect, 'along' | 'contrast'>): number => {
+  const shares = Array.from(along, (a) => a / contrast);
+  return Math.max(0, Math.min(...shares)) / Math.max(1e-9, ...shares);
+};
+
+/** Whether a suspect can be told from the scene; the reason where it cannot. */
+export type Evidence = { readonly told: true } | { readonly told: false; readonly because: string };
+
+const TOLD: Evidence = { told: true };
+
+/**
+ * Weighs the suspects of one plane against each other. A single place that stands still proves nothing where everything
+ * stands still: what tells a fault of the sensor is even ground around it, or that hardly anything else in the picture
+ * looks like it.
+ * @param drawsDots whether a lens draws round dots into this plane that stay where they are: into luma, where the camera
+ * stands still. Then roundness tells nothing; single dots of one colour no lens draws.
+ */
+export const weigh = (suspects: readonly Suspect[], drawsDots: boolean): ((s: Suspect) => Evidence) => {
+  // Worked out once, and only where there is something to weigh.
+  let known: readonly Weighed[] | null = null;
+  return (s) => {
+    const own = weighed(s);
+    if (own.isolation >= ON_EVEN_GROUND) return TOLD;
+    if (own.isolation < LEAST_ISOLATION)
+      return { told: false, because: 'it lies in detail of the scene that is as strong' };
+    known ??= suspects
+      .filter((o) => o.stoodOut >= PEER_SEEN * o.frames)
+      .map(weighed)
+      .filter((o) => o.isolation < ON_EVEN_GROUND);
+    const leastRound = !drawsDots && own.roundness >= ROUND ? PEER_ROUNDNESS * own.roundness : 0;
+    const peers = known.filter(
+      (o) =>
+        o.bright === own.bright &&
+        o.contrast / own.contrast >= PEER_CONTRAST &&
+        o.isolation >= PEER_ISOLATION * own.isolation &&
+        o.roundness >= leastRound &&
+        Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE,
+    ).length;
+    return peers <= MOST_PEERS
+      ? TOLD
+      : { told: false, because: `${peers} other places of the picture look like it` };
+  };
+};
+
+/** What is compared of two suspects; contrast as its mean over the frames, fraction of range. */
+interface Weighed extends Pick<Suspect, 'x' | 'y' | 'bright' | 'contrast'> {
+  readonly isolation: number;
+  readonly roundness: number;
+}
+
+const weighed = (s: Suspect): Weighed => ({
+  x: s.x,
+  y: s.y,
+  bright: s.bright,
+  contrast: s.contrast / s.frames,
+  isolation: isolationOf(s),
+  roundness: roundnessOf(s),
+});

@@ -1,0 +1,59 @@
+import { madSigma } from '../../../maths/robust.js';
+import type { Plane } from '../../../picture/frame.js';
+import { contrastAt } from './impulses.js';
+
+const PLACES = 6000;
+/** A place whose surroundings span more than this (fraction of range) shows the scene, not the sensor. */
+const FLAT = 0.07;
+/** A place must have been flat this often, and this many places, before they say anything. */
+const LEAST_FRAMES = 5;
+const LEAST_PLACES = 150;
+
+/**
+ * The ordinary unevenness of a sensor: how far single pixels stand out in the mean over frames, in places that are
+ * flat. Looks at a few thousand places, whatever the size of the picture.
+ */
+export class Unevenness {
+  private readonly places: Int32Array;
+  private readonly sums: Float64Array;
+  private readonly counts: Uint16Array;
+
+  constructor(
+    private readonly plane: Pick<Plane, 'width' | 'height'>,
+    private readonly span: number,
+  ) {
+    const { width, height } = plane;
+    const all: number[] = [];
+    const step = Math.max(3, Math.floor(Math.sqrt((width * height) / PLACES)));
+    for (let y = 2; y < height - 2; y += step)
+      for (let x = 2; x < width - 2; x += step) all.push(y * width + x);
+    this.places = Int32Array.from(all);
+    this.sums = new Float64Array(all.length);
+    this.counts = new Uint16Array(all.length);
+  }
+
+  take(samples: Plane['samples']): void {
+    const w = this.plane.width;
+    const most = FLAT * this.span;
+    for (let k = 0; k < this.places.length; k++) {
+      const i = this.places[k];
+      let low = Infinity;
+      let high = -Infinity;
+      for (const j of [i - 2, i + 2, i - 2 * w, i + 2 * w, i - w - 1, i - w + 1, i + w - 1, i + w + 1]) {
+        low = Math.min(low, samples[j]);
+        high = Math.max(high, samples[j]);
+      }
+      if (high - low > most) continue;
+      this.sums[k] += contrastAt(samples, i, w) / this.span;
+      this.counts[k]++;
+    }
+  }
+
+  /** Standard deviation, fraction of range; 0 where too little was flat to tell. */
+  sigma(): number {
+    const means: number[] = [];
+    for (let k = 0; k < this.places.length; k++)
+      if (this.counts[k] >= LEAST_FRAMES) means.push(this.sums[k] / this.counts[k]);
+    return means.length < LEAST_PLACES ? 0 : madSigma(means);
+  }
+}

@@ -1,0 +1,316 @@
+import type { ClipFacts } from '#terms';
+import { madSigma, median } from '../../../maths/robust.js';
+import type { Ground } from '../../../motion/ground.js';
+import { STILL, type Similarity } from '../../../motion/similarity.js';
+import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
+import { smallScale } from '../../../picture/signal.js';
+import type { Measure, RunningMeasure } from '../../measure.js';
+import type { LensSpot } from './values.js';
+
+/** Surroundings that a spot is set against, pixels of the picture. */
+const ABOUT = 12;
+/** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide. */
+const APART = [6, 8, 10, 13, 17, 22, 28];
+/** Of these the largest few that the camera has gone are taken in turn. */
+const TURNS = 3;
+/** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
+const KEEP_EVERY = 1.25;
+const MOST_KEPT = 24;
+const LEAST_LOOKS = 6;
+/** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
+const LEAST_SEEN = 0.5;
+const UNSTEADY = 0.45;
+/** Share of the picture that must follow the camera. */
+const LEAST_FOLLOWING = 0.3;
+/** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
+const LEAST_DEPTH = 0.025;
+const STANDS_OUT = 6;
+/** Looks are kept in steps of this much (log of light); a spot is nothing stronger than 127 of them. */
+const STEP = 0.003;
+const UNKNOWN = -128;
+const ROUNDS = 2;
+/** So many looks are kept; of a longer clip every second one, then every fourth. */
+const MOST_LOOKS = 32;
+/** It is round, to this factor, and at most this large, pixels of the picture. */
+const ROUND = 2.4;
+const MOST_RADIUS = 11;
+/** A smaller place is what registration left of fine detail. */
+const LEAST_RADIUS = 1.6;
+/** Near the edge few frames overlap. */
+const EDGE = 16;
+/** Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with. */
+const TRACE_REACH = 30;
+/** Beside a spot, what is weaker than this share of it is a part of it. */
+const SATELLITE = 0.7;
+/** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
+const STRONG = 0.12;
+const MOST_STRONG = 0.02;
+const MOST_SPOTS = 40;
+const COLUMNS = 16;
+const ROWS = 9;
+/** Signal below or above this share of the range says nothing of what is laid over it. */
+const DARK = 0.05;
+const BRIGHT = 0.97;
+
+/**
+ * Dirt on lens or sensor: soft places that stay where they are while the scene passes behind them. Two frames between
+ * which the camera moved are laid over one another as the scene lies; the logarithm of their light then differs by the
+ * spot alone, for the scene cancels out. How far apart the two lie is varied, so that the second trace that each spot
+ * leaves is spread.
+ */
+export const lensSpots: Measure<LensSpot[] | null> = {
+  begin: (clip, ground) => new RunningLensSpots(clip, ground),
+};
+
+class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
+  private readonly logs: Float32Array;
+  /** What each pair of frames differed by, in steps. */
+  private seen: { readonly steps: Int8Array; readonly dx: number; readonly dy: number }[] = [];
+  private stride = 1;
+  private shape = { width: 0, height: 0 };
+  private looks = 0;
+  private frame = -1;
+  /** Frames that were kept, and where the camera stood in each. */
+  private readonly kept: { at: Similarity; logs: Float32Array }[] = [];
+  private at: Similarity = STILL;
+  private readonly best = Array.from({ length: COLUMNS * ROWS }, () => ({ score: -Infinity, frame: 0 }));
+
+  constructor(
+    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width'>,
+    private readonly ground: Ground,
+  ) {
+    const { black, span } = smallScale(clip);
+    this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
+      const signal = (code - black) / span;
+      return signal < DARK || signal > BRIGHT ? NaN : Math.log(signal);
+    });
+  }
+
+  /** Nothing but a few hundred samples in most frames; about 25 operations per pixel where the camera has gone far enough. */
+  take(): void {
+    const { picture, detail, motion, full } = this.ground;
+    this.frame++;
+    this.plainest(picture, detail);
+    if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
+    this.shape = picture;
+    const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
+    if (!motion || motion.following < LEAST_FOLLOWING || full.width === 0) {
+      // A cut, or nothing to follow: what was kept no longer lies under this picture.
+      this.kept.length = 0;
+      this.at = STILL;
+      return;
+    }
+    this.at = added(this.at, motion.motion, 1);
+    const last = this.kept[this.kept.length - 1];
+    if (last && distance(this.at, last.at) < KEEP_EVERY) return;
+    const now = logs();
+    // Where the camera has not gone far yet, or never will, the shorter distances serve.
+    const farthest = Math.max(0, ...this.kept.map((k) => distance(this.at, k.at)));
+    const apart = APART.filter((a) => a <= farthest).slice(-TURNS);
+    const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
+    const other = this.kept.findLast((k) => distance(this.at, k.at) >= far);
+    if (other) this.compare(other.logs, now, added(this.at, other.at, -1));
+    this.kept.push({ at: this.at, logs: now });
+    if (this.kept.length > MOST_KEPT) this.kept.shift();
+  }
+
+  private compare(before: Float32Array, now: Float32Array, { dx, dy, zoom, turn }: Similarity): void {
+    const { width, height } = this.shape;
+    const ratio = new Float32Array(now.length).fill(NaN);
+    const sampled: number[] = [];
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
+        const px = x - dx - zoom * ux + turn * uy;
+        const py = y - dy - turn * ux - zoom * uy;
+        const [ix, iy] = [Math.floor(px), Math.floor(py)];
+        if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
+        const [fx, fy] = [px - ix, py - iy];
+        const j = iy * width + ix;
+        const top = before[j] + (before[j + 1] - before[j]) * fx;
+        const bottom = before[j + width] + (before[j + width + 1] - before[j + width]) * fx;
+        ratio[i] = now[i] - (top + (bottom - top) * fy);
+        if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
+      }
+    if (sampled.length < 40) return;
+    // Light that changed, changed everywhere.
+    const light = median(sampled);
+    if (this.looks % this.stride === 0) {
+      const steps = Int8Array.from(ratio, (r) =>
+        r === r ? Math.max(-127, Math.min(127, Math.round((r - light) / STEP))) : UNKNOWN,
+      );
+      this.seen.push({ steps, dx: Math.round(dx), dy: Math.round(dy) });
+      if (this.seen.length > MOST_LOOKS) {
+        this.seen = this.seen.filter((_, i) => i % 2 === 0);
+        this.stride *= 2;
+      }
+    }
+    this.looks++;
+  }
+
+  /** Remembers for each part of the picture the frame in which it was brightest and plainest: a spot shows most there. */
+  private plainest({ width, height, samples }: Level, detail: Level): void {
+    for (let cell = 0; cell < this.best.length; cell++) {
+      const left = Math.floor(((cell % COLUMNS) * width) / COLUMNS);
+      const top = Math.floor((Math.floor(cell / COLUMNS) * height) / ROWS);
+      let [level, busy] = [0, 1];
+      for (let v = 1; v <= 3; v++)
+        for (let u = 1; u <= 3; u++) {
+          const i =
+            Math.min(height - 1, top + Math.floor((v * height) / ROWS / 4)) * width +
+            Math.min(width - 1, left + Math.floor((u * width) / COLUMNS / 4));
+          level += samples[i];
+          busy += Math.abs(detail.samples[i]);
+        }
+      const score = level / (busy + 2000);
+      if (score > this.best[cell].score) this.best[cell] = { score, frame: this.frame };
+    }
+  }
+
+  /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
+  finish(): LensSpot[] | null {
+    if (this.seen.length < LEAST_LOOKS) return null;
+    const level = this.usual();
+    if (!this.liesInOnePlane(level)) return null;
+    const mean = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
+    const { width, height } = this.shape;
+    const ordinary = madSigma(mean);
+    const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
+    const spots: LensSpot[] = [];
+    const taken = new Uint8Array(mean.length);
+    const order = [...mean.keys()].filter((i) => Math.abs(mean[i]) > least);
+    order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
+    for (const i of order) {
+      if (taken[i] || spots.length >= MOST_SPOTS) continue;
+      const blob = this.blob(mean, i, taken);
+      if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
+        continue;
+      if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
+      const kx = this.clip.width / width;
+      const cell =
+        Math.min(ROWS - 1, Math.floor((blob.y / height) * ROWS)) * COLUMNS +
+        Math.min(COLUMNS - 1, Math.floor((blob.x / width) * COLUMNS));
+      spots.push({
+        x: round((blob.x + 0.5) * kx),
+        y: round((blob.y + 0.5) * kx),
+        radiusPx: round(Math.max(1, blob.radius * kx)),
+        contrastPct: round(100 * (Math.exp(mean[i]) - 1)),
+        worstFrame: this.best[cell].frame,
+      });
+    }
+    const reach = (TRACE_REACH * this.clip.width) / width;
+    return spots.filter(
+      (s) =>
+        !spots.some((o) => {
+          const least = o.contrastPct * s.contrastPct < 0 ? 1 : SATELLITE;
+          return (
+            Math.abs(s.contrastPct) < least * Math.abs(o.contrastPct) &&
+            Math.hypot(o.x - s.x, o.y - s.y) < reach
+          );
+        }),
+    );
+  }
+
+  private liesInOnePlane(level: Float32Array): boolean {
+    let [judged, strong] = [0, 0];
+    for (const v of level) {
+      if (v !== 0) judged++;
+      if (Math.abs(v) > STRONG) strong++;
+    }
+    return strong < MOST_STRONG * judged;
+  }
+
+  /**
+   * What most looks agree on at each place: what passes, and what lies nearer or farther than the scene, does not stay.
+   * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
+   * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
+   */
+  private usual(): Float32Array {
+    const { width, height } = this.shape;
+    let level = new Float32Array(width * height);
+    const values = new Float32Array(this.seen.length);
+    for (let round = 1; round <= ROUNDS; round++) {
+      const before = level;
+      level = new Float32Array(before.length);
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i++) {
+          let n = 0;
+          for (const { steps, dx, dy } of this.seen) {
+            if (steps[i] === UNKNOWN) continue;
+            const [u, v] = [x - dx, y - dy];
+            const lay = u >= 0 && v >= 0 && u < width && v < height ? before[v * width + u] : 0;
+            values[n++] = STEP * steps[i] + lay;
+          }
+          if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
+          const known = values.subarray(0, n).sort();
+          const usual = known[n >> 1];
+          if (round < ROUNDS || Math.abs(usual) < LEAST_DEPTH / 2) {
+            level[i] = usual;
+            continue;
+          }
+          for (let k = 0; k < n; k++) known[k] = Math.abs(known[k] - usual);
+          if (known.sort()[n >> 1] < UNSTEADY * Math.abs(usual)) level[i] = usual;
+        }
+    }
+    return level;
+  }
+
+  /** The connected pixels that stand out by at least half as much, and the same way. */
+  private blob(
+    mean: Float32Array,
+    start: number,
+    taken: Uint8Array,
+  ): { x: number; y: number; radius: number; longest: number; shortest: number } {
+    const { width, height } = this.shape;
+    const half = mean[start] / 2;
+    const inside = (i: number): boolean => (half > 0 ? mean[i] >= half : mean[i] <= half);
+    const members = [start];
+    taken[start] = 1;
+    let [sx, sy, xx, yy, xy] = [0, 0, 0, 0, 0];
+    for (const i of members) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      sx += x;
+      sy += y;
+      xx += x * x;
+      yy += y * y;
+      xy += x * y;
+      for (const [u, v] of [
+        [x - 1, y],
+        [x + 1, y],
+        [x, y - 1],
+        [x, y + 1],
+      ]) {
+        if (u < 0 || v < 0 || u >= width || v >= height) continue;
+        const j = v * width + u;
+        if (taken[j]) continue;
+        if (inside(j)) {
+          taken[j] = 1;
+          members.push(j);
+        }
+      }
+    }
+    const n = members.length;
+    const [x, y] = [sx / n, sy / n];
+    const [vx, vy, vxy] = [xx / n - x * x + 1 / 12, yy / n - y * y + 1 / 12, xy / n - x * y];
+    const apart = Math.sqrt(((vx - vy) / 2) ** 2 + vxy * vxy);
+    return {
+      x,
+      y,
+      radius: Math.sqrt(n / Math.PI),
+      longest: Math.sqrt((vx + vy) / 2 + apart),
+      shortest: Math.sqrt(Math.max(1e-3, (vx + vy) / 2 - apart)),
+    };
+  }
+}
+
+/** One pose and so many times another. */
+const added = (a: Similarity, b: Similarity, k: number): Similarity => ({
+  dx: a.dx + k * b.dx,
+  dy: a.dy + k * b.dy,
+  zoom: a.zoom + k * b.zoom,
+  turn: a.turn + k * b.turn,
+});
+
+const distance = (a: Similarity, b: Similarity): number => Math.hypot(a.dx - b.dx, a.dy - b.dy);
+
+const round = (v: number): number => Math.round(v * 100) / 100;

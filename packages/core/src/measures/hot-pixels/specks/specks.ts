@@ -1,0 +1,250 @@
+import type { ClipFacts } from '#terms';
+import { kernels } from '../../../kernels/kernels.js';
+import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
+import type { Ground } from '../../../motion/ground.js';
+import type { Level } from '../../../picture/pyramid.js';
+import { smallScale } from '../../../picture/signal.js';
+import type { Measure, RunningMeasure } from '../../measure.js';
+import type { Speck, Specks } from './values.js';
+
+/** A speck stands out by this share of the range, and this many sigmas of what else changes. */
+const LEAST_CONTRAST = 0.035;
+const STANDS_OUT = 7;
+/** How far about its place the neighbouring frames are searched for what could be the same thing, pixels of the small view. */
+const ABOUT = 5;
+/** A larger thing is not a speck: share of the picture. */
+const LARGEST = 0.02;
+/** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
+const MOST_IN_FRAME = 7;
+const BUSY_ABOUT = 4;
+/** A part of the picture where they come in more frames than this moves by itself. */
+const LIVELY_FRAMES = 3;
+const LIVELY_SHARE = 0.08;
+const COLUMNS = 24;
+const ROWS = 14;
+const MOST_FRAMES_LISTED = 2000;
+const NOISE_STEP = 97;
+/** A single pixel of the small view is most often fine detail that fell between two pixels. */
+const LEAST_PIXELS = 2;
+/** Pixels of the small view. */
+const BESIDE = 34;
+/** A speck itself misleads a tile or two. */
+const MOVING_TILES = 3;
+
+/** What is there one frame and neither before nor after: dirt, insects, birds. Works on the small view, three frames at a time. */
+export const specks: Measure<Specks | null> = {
+  begin: (clip, ground) => new RunningSpecks(clip, ground),
+};
+
+class RunningSpecks implements RunningMeasure<Specks | null> {
+  private twoBefore: Level | null = null;
+  /** Motion from two frames before to the frame before, pixels of the small view. */
+  private stepBefore: { dx: number; dy: number; turn: number } | null = null;
+  private frame = -1;
+  private looked = 0;
+  private readonly found: { frame: number; specks: (Speck & { cell: number })[] }[] = [];
+  private readonly busy: number[] = [];
+  private readonly lively = new Float64Array(COLUMNS * ROWS);
+
+  constructor(
+    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width' | 'height'>,
+    private readonly ground: Ground,
+  ) {}
+
+  take(): void {
+    this.frame++;
+    const { before, full, motion, picture } = this.ground;
+    const k = picture.width > 0 ? full.width / picture.width : 1;
+    const step = motion && { dx: motion.motion.dx * k, dy: motion.motion.dy * k, turn: motion.motion.turn };
+    if (this.twoBefore && before && step && this.stepBefore) {
+      this.looked++;
+      this.look(this.twoBefore, before, full, this.stepBefore, step, this.ground);
+    }
+    this.twoBefore = before;
+    this.stepBefore = step;
+  }
+
+  private look(
+    previous: Level,
+    middle: Level,
+    next: Level,
+    toMiddle: { dx: number; dy: number; turn: number },
+    toNext: { dx: number; dy: number; turn: number },
+    { scale, leftOut, strangersNow }: Ground,
+  ): void {
+    const { width, height } = middle;
+    const { black, span } = smallScale(this.clip);
+    const gains = [gain(middle, previous, black), gain(middle, next, black)];
+    const [ga, gb] = gains;
+    const shiftOf = (step: typeof toMiddle, y: number): { dx: number; dy: number } => ({
+      dx: Math.round(step.dx - step.turn * (y - height / 2)),
+      dy: Math.round(step.dy),
+    });
+    const differences: number[] = [];
+    const shift = { a: shiftOf(toMiddle, height / 2), b: shiftOf(toNext, height / 2) };
+    for (let i = width * 8 + 8; i < width * (height - 8) - 8; i += NOISE_STEP) {
+      const j = i - shift.a.dy * width - shift.a.dx;
+      if (j >= 0 && j < previous.samples.length)
+        differences.push(Math.abs(middle.samples[i] - black - ga * (previous.samples[j] - black)));
+    }
+    if (differences.length < 30) return;
+    const threshold = Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * median(differences) * 0.7);
+    const on = new Uint8Array(middle.samples.length);
+    const candidates: number[] = [];
+    const edge = ABOUT + 2;
+    kernels.reserve(3 * middle.samples.length + width, 4);
+    const at = {
+      previous: kernels.put(previous.samples),
+      middle: kernels.put(middle.samples),
+      next: kernels.put(next.samples),
+      found: kernels.room(width),
+    };
+    for (let y = edge; y < height - edge; y++) {
+      const a = shiftOf(toMiddle, y);
+      const b = shiftOf(toNext, y);
+      const [ya, yb] = [y - a.dy, y + b.dy];
+      if (ya < edge || yb < edge || ya >= height - edge || yb >= height - edge) continue;
+      const from = Math.max(edge, edge + a.dx, edge - b.dx);
+      const to = Math.min(width - edge, width - edge + a.dx, width - edge - b.dx);
+      const found = kernels.run.standsOut(
+        at.middle + 4 * (y * width + from),
+        at.previous + 4 * (ya * width + from - a.dx),
+        at.next + 4 * (yb * width + from + b.dx),
+        to - from,
+        ga,
+        gb,
+        black,
+        threshold,
+        at.found,
+      );
+      for (let k = 0; k < found; k++) {
+        const x = from + kernels.whole(at.found + 4 * k);
+        if (leftOut?.[y * width + x]) continue;
+        const v = middle.samples[y * width + x] - black;
+        const bright = v > ga * (previous.samples[ya * width + x - a.dx] - black);
+        if (!standsAlone(previous, x - a.dx, ya, v, ga, black, bright, threshold / 2)) continue;
+        if (!standsAlone(next, x + b.dx, yb, v, gb, black, bright, threshold / 2)) continue;
+        on[y * width + x] = 1;
+        candidates.push(y * width + x);
+      }
+    }
+    // The same place of the scene a frame before, in the light of this one.
+    const before = (i: number): number => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const { dx, dy } = shiftOf(toMiddle, y);
+      return black + ga * (previous.samples[(y - dy) * width + x - dx] - black);
+    };
+    this.gather(on, candidates, middle, before, scale, span, strangersNow);
+  }
+
+  /** Joins what was found to specks. */
+  private gather(
+    on: Uint8Array,
+    candidates: readonly number[],
+    { width, height, samples }: Level,
+    before: (index: number) => number,
+    scale: { x: number; y: number },
+    span: number,
+    strangers: readonly { x: number; y: number }[],
+  ): void {
+    const specks: (Speck & { cell: number })[] = [];
+    for (const start of candidates) {
+      if (on[start] !== 1) continue;
+      const members = [start];
+      on[start] = 2;
+      let [sx, sy, contrast] = [0, 0, 0];
+      for (const i of members) {
+        sx += i % width;
+        sy += Math.floor(i / width);
+        const c = samples[i] - before(i);
+        if (Math.abs(c) > Math.abs(contrast)) contrast = c;
+        for (const j of [i - 1, i + 1, i - width, i + width])
+          if (on[j] === 1) {
+            on[j] = 2;
+            members.push(j);
+          }
+      }
+      const n = members.length;
+      if (n > LARGEST * width * height) {
+        this.busy.push(this.frame - 1);
+        return;
+      }
+      if (n < LEAST_PIXELS) continue;
+      const [x, y] = [sx / n, sy / n];
+      // Beside something that moves, its own parts come and go.
+      const moving = strangers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
+      if (moving.length >= MOVING_TILES) continue;
+      const cell =
+        Math.min(ROWS - 1, Math.floor((y / height) * ROWS)) * COLUMNS +
+        Math.min(COLUMNS - 1, Math.floor((x / width) * COLUMNS));
+      specks.push({
+        x: round((x + 0.5) * scale.x),
+        y: round((y + 0.5) * scale.y),
+        areaPx: round(n * scale.x * scale.y),
+        contrastPct: round((100 * contrast) / span),
+        cell,
+      });
+    }
+    if (specks.length === 0) return;
+    for (const cell of new Set(specks.map((s) => s.cell))) this.lively[cell]++;
+    if (specks.length > MOST_IN_FRAME) this.busy.push(this.frame - 1);
+    else this.found.push({ frame: this.frame - 1, specks });
+  }
+
+  /** @returns `null` where no frame could be set against both of its neighbours */
+  finish(): Specks | null {
+    if (this.looked < 3) return null;
+    const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.looked);
+    const shots = this.ground.shots();
+    const inside = (frame: number): boolean =>
+      shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
+      !this.busy.some((b) => Math.abs(b - frame) <= BUSY_ABOUT);
+    const frames = this.found
+      .filter((f) => inside(f.frame))
+      .map(({ frame, specks }) => ({
+        frame,
+        specks: specks.filter((s) => this.lively[s.cell] <= most).map(({ cell: _, ...speck }) => speck),
+      }))
+      .filter((f) => f.specks.length > 0);
+    const all = frames.flatMap((f) => f.specks);
+    const areas = all.map((s) => s.areaPx);
+    return {
+      perFrame: round(all.length / this.looked),
+      medianAreaPx: areas.length > 0 ? round(median(areas)) : 0,
+      largestPct:
+        areas.length > 0 ? round((100 * Math.max(...areas)) / (this.clip.width * this.clip.height)) : 0,
+      frames: frames.slice(0, MOST_FRAMES_LISTED),
+    };
+  }
+}
+
+/** Light of one picture over another's, by their means. */
+const gain = (a: Level, b: Level, black: number): number => {
+  let [p, q] = [1, 1];
+  for (let i = 0; i < a.samples.length; i += 61) {
+    p += a.samples[i] - black;
+    q += b.samples[i] - black;
+  }
+  return Math.max(0.25, Math.min(4, p / q));
+};
+
+/** Whether nothing about a place of a neighbouring frame looks like the pixel. */
+const standsAlone = (
+  { width, samples }: Level,
+  x: number,
+  y: number,
+  value: number,
+  gainOfOther: number,
+  black: number,
+  bright: boolean,
+  margin: number,
+): boolean => {
+  for (let v = y - ABOUT; v <= y + ABOUT; v++)
+    for (let i = v * width + x - ABOUT, end = i + 2 * ABOUT; i <= end; i++) {
+      const other = gainOfOther * (samples[i] - black);
+      if (bright ? other > value - margin : other < value + margin) return false;
+    }
+  return true;
+};
+
+const round = (v: number): number => Math.round(v * 100) / 100;

@@ -1,0 +1,69 @@
+import { z } from 'zod';
+import { Percent, Series } from '#terms';
+import { describeDefect } from '../descriptor.js';
+import { movedSpan } from '../extent.js';
+
+export const SOFT_CAUSES = ['shake', 'focus', 'move'] as const;
+
+export const SoftFrames = z.strictObject({
+  startFrame: z.int().nonnegative(),
+  endFrame: z.int().nonnegative(),
+  cause: z.enum(SOFT_CAUSES),
+  recoverable: z.boolean(),
+});
+export type SoftFrames = z.infer<typeof SoftFrames>;
+
+export const SoftnessValues = z.strictObject({
+  blurSigmaPx: z.number().nonnegative(),
+  mtf50: z.number().nonnegative(),
+  effectiveWidth: z.int().positive(),
+  effectiveScale: z.number().min(0).max(1),
+  softFrames: z.array(SoftFrames),
+  softFramesPct: Percent,
+});
+export type SoftnessValues = z.infer<typeof SoftnessValues>;
+
+/** `detailPct`: fine detail of each frame over that of the sharpest frames about it. */
+export const SoftnessSeries = z.strictObject({ detailPct: Series });
+
+/** Softness: blur of the sharpest part of the picture, and frames softer than those about them. */
+export const softness = describeDefect({
+  defect: 'softness',
+  name: 'Softness',
+  shortName: 'Soft',
+  values: SoftnessValues,
+  series: SoftnessSeries,
+  figures: {
+    blurSigmaPx: {
+      label: 'blur σ',
+      unit: 'px',
+      better: 'lower',
+      finding: 'Softness',
+      main: true,
+      accuracy: { bar: { share: 0.25, amount: 0.2 }, goal: { share: 0.1, amount: 0.1 } },
+    },
+    mtf50: { label: 'half contrast at', unit: 'c/px', better: 'higher' },
+    effectiveWidth: { label: 'width of its detail', unit: 'px', better: 'higher' },
+    effectiveScale: {
+      label: 'over the size delivered',
+      unit: '',
+      better: 'higher',
+      words: ({ effectiveScale }) => `${Math.round(100 * effectiveScale)} %`,
+      accuracy: { bar: { share: 0.15 }, goal: { share: 0.06 } },
+    },
+    softFramesPct: { label: 'soft frames', unit: '%', better: 'lower', finding: 'Soft frames' },
+  },
+  seriesLabels: { detailPct: { label: 'detail', unit: '%' } },
+  needs: ['small', 'burst'],
+  overrides: ['interest'],
+  lies: 'everywhere',
+  extent: ({ values: { softFrames } }, name) =>
+    // The share of soft frames is a share of time already.
+    name === 'softFramesPct' && softFrames.length > 0
+      ? { startFrame: softFrames[0].startFrame, endFrame: softFrames[softFrames.length - 1].endFrame }
+      : {},
+  strength: ({ series }) => series.detailPct.map((v) => (v === null ? null : Math.max(0, 100 - v))),
+  plainStrength: 60,
+  moved: (values, by) => ({ ...values, softFrames: values.softFrames.map((s) => movedSpan(s, by)) }),
+  load: async () => (await import('./softness.js')).softness,
+});
