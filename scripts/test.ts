@@ -33,7 +33,7 @@ const STAGES: readonly (readonly Suite[])[] = [
   ],
   [
     ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
-    ['browser tests', ['tests/e2e/**/*.test.ts']],
+    ['browser tests', ['tests/e2e/**/*.test.ts', 'tests/ninth-measure/*.test.ts']],
   ],
 ];
 

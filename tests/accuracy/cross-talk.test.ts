@@ -20,7 +20,7 @@ const FEW_FRAMES = 24;
 const SCENES = [base('wall', 901), base('foliage', 902), base('night', 903)];
 
 /** Each defect alone, at a level that fails. What read-out does shows only with movement, so it comes with shake. */
-const PUT_IN: Record<Exclude<Defect, 'rollingShutter'>, (clip: StudyClip) => StudyClip> = {
+const PUT_IN: Partial<Record<Exclude<Defect, 'rollingShutter'>, (clip: StudyClip) => StudyClip>> = {
   shake: (c) => ({ ...c, camera: { handPx: 6, handDeg: 0.2 }, shutter: 0.1 }),
   noise: (c) => ({ ...c, frames: FEW_FRAMES, noisePct: [4, 4, 4] }),
   flicker: (c) => ({ ...c, light: { pulseHz: 4.3, depth: 0.12 } }),

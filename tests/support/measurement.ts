@@ -1,4 +1,11 @@
-import { notMeasurable, type DeliverySpec, type Measurement, type ValuesOf } from '@bevrin/contract';
+import {
+  DEFECTS,
+  notMeasurable,
+  type DeliverySpec,
+  type Measurement,
+  type Readings,
+  type ValuesOf,
+} from '@bevrin/contract';
 
 const NOISE: ValuesOf<'noise'> = {
   lumaPct: 0.3,
@@ -46,6 +53,9 @@ const measured = <V, S>(values: V, series: S) => ({
   regions: [],
 });
 
+/** A reading of each defect that there is, none of them measured. */
+const UNREAD = Object.fromEntries(DEFECTS.map((d) => [d, notMeasurable('not built yet')])) as Readings;
+
 /** A measurement with the readings that a test is about; everything else is clean. For tests of scoring and planning. */
 export const measurementWith = (
   change: {
@@ -85,14 +95,10 @@ export const measurementWith = (
   measuredUnder: {},
   shots: [{ startFrame: 0, endFrame: 99 }],
   readings: {
-    shake: notMeasurable('not built yet'),
+    ...UNREAD,
     noise: measured({ ...NOISE, ...change.noise }, {}),
     flicker: measured({ ...FLICKER, ...change.flicker }, { lightPct: [] }),
-    rollingShutter: notMeasurable('not built yet'),
     hotPixels: measured({ ...HOT, ...change.hotPixels }, {}),
-    banding: notMeasurable('not built yet'),
-    moire: notMeasurable('not built yet'),
-    softness: notMeasurable('not built yet'),
   },
 });
 

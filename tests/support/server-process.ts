@@ -15,10 +15,14 @@ export class ServerProcess {
     readonly url: string,
     private readonly environment: NodeJS.ProcessEnv,
     private readonly database: { readonly admin: string; readonly name: string },
+    private readonly root: string,
   ) {}
 
-  /** On a database of its own, made in the server that the tests run on. */
-  static async start(): Promise<ServerProcess> {
+  /**
+   * On a database of its own, made in the server that the tests run on.
+   * @param root the sources that it runs from
+   */
+  static async start(root = '.', more: NodeJS.ProcessEnv = {}): Promise<ServerProcess> {
     const base = process.env.TEST_DATABASE_URL;
     if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with npm test.');
     const name = `killed_${process.pid}_${Date.now()}`;
@@ -36,8 +40,15 @@ export class ServerProcess {
       MEDIA_DIRS: join(home, 'media'),
       PORT: String(port),
       LOG_LEVEL: 'silent',
+      ...more,
     };
-    const server = new ServerProcess(home, `http://127.0.0.1:${port}`, environment, { admin: base, name });
+    const server = new ServerProcess(
+      home,
+      `http://127.0.0.1:${port}`,
+      environment,
+      { admin: base, name },
+      root,
+    );
     await server.resume();
     return server;
   }
@@ -49,6 +60,7 @@ export class ServerProcess {
   /** Starts it (again) and waits until it answers. */
   async resume(): Promise<void> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], {
+      cwd: this.root,
       env: this.environment,
       stdio: ['ignore', 'ignore', 'pipe'],
     });

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { DEFECTS, Measurement, type ClipFacts, type Overrides } from '#document';
-import { beginMeasurement } from './engine.js';
+import { beginWith } from './engine.js';
+import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import { burstOf } from './picture/frame.js';
 import { WavePicture } from '../../../tests/support/wave-picture.js';
 
@@ -28,6 +29,8 @@ const facts = (width: number, height: number, frames: number): ClipFacts => ({
 
 type Luma = (x: number, y: number, frame: number) => number;
 
+let measures: readonly LoadedMeasure[] = [];
+
 /** Feeds a measurement with a drawn picture, as a decoder would. */
 const measureDrawn = (
   clip: ClipFacts,
@@ -35,7 +38,7 @@ const measureDrawn = (
   really = clip.frames,
   overrides: Overrides = {},
 ): Measurement => {
-  const measurement = beginMeasurement(clip, { overrides });
+  const measurement = beginWith(measures, clip, { overrides });
   const first = overrides.range?.startFrame ?? 0;
   const last = Math.min(really - 1, overrides.range?.endFrame ?? really);
   const { small } = measurement.plan;
@@ -100,6 +103,7 @@ const unsound = (value: unknown, path = ''): string[] => {
 
 describe('the engine', function () {
   this.timeout(60_000);
+  before(async () => void (measures = await loadMeasures()));
 
   const pictures: [string, Luma][] = [
     ['black', () => 16],

@@ -9,7 +9,7 @@ import {
   type Measurement,
   type Overrides,
 } from '#document';
-import { MEASURES } from './measures/loaded.js';
+import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
@@ -42,12 +42,18 @@ export interface MeasurementOptions {
 }
 
 /** Begins to measure a clip with every measure there is, or with some, on one feed. */
-export const beginMeasurement = (
+export const beginMeasurement = async (
+  facts: ClipFacts,
+  options: MeasurementOptions = {},
+): Promise<RunningMeasurement> => beginWith(await loadMeasures(options.only), facts, options);
+
+/** Begins to measure a clip with measures that are loaded. */
+export const beginWith = (
+  looking: readonly LoadedMeasure[],
   facts: ClipFacts,
   { overrides = {}, only, clock = () => 0 }: MeasurementOptions = {},
 ): RunningMeasurement => {
   const seen = between(facts, overrides);
-  const looking = MEASURES.filter(({ descriptor }) => only?.includes(descriptor.defect) ?? true);
   const plan = planFeed(
     seen,
     overrides.range,

@@ -34,7 +34,7 @@ export const measureClip = async (path: string, options: MeasureClipOptions = {}
       `the in point, frame ${overrides.range.startFrame}, lies behind its last frame, ${clip.facts.frames - 1}.`,
       'Choose an earlier in point.',
     );
-  const measurement = beginMeasurement(
+  const measurement = await beginMeasurement(
     { ...clip.facts, file: printable(basename(path)) },
     { overrides, only, clock: options.profile && (() => performance.now()) },
   );

@@ -54,9 +54,9 @@ const LONGEST_PAUSE_SEC = 60;
 export class MeasureJobs {
   private readonly boss: PgBoss;
   private readonly pool = new Piscina({
-    filename: new URL('./measure-worker.ts', import.meta.url).href,
+    filename: new URL('./measure-thread.mjs', import.meta.url).href,
     maxThreads: 1,
-    execArgv: ['--import', 'tsx'],
+    execArgv: [],
   });
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();

@@ -4,8 +4,11 @@ import { DEFECTS } from './defects.js';
 import { Measurement } from './document.js';
 import { storedMeasurement } from './stored.js';
 
-const stored = (): { clip: object; measuredUnder?: object; readings: Record<string, Record<string, unknown>> } =>
-  JSON.parse(JSON.stringify(measurementWith({ noise: { lumaPct: 2 } })));
+const stored = (): {
+  clip: object;
+  measuredUnder?: object;
+  readings: Record<string, Record<string, unknown>>;
+} => JSON.parse(JSON.stringify(measurementWith({ noise: { lumaPct: 2 } })));
 
 describe('a measurement that was stored', () => {
   it('reads as it was, when this version wrote it', () => {

@@ -1,0 +1,189 @@
+import { expect } from 'chai';
+import { spawnSync } from 'node:child_process';
+import {
+  copyFileSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import type { Batch, BatchDetail, Clip, DeliverySpec } from '@bevrin/contract';
+import { startBrowser } from '../../scripts/setup/browser.js';
+import { clipFile } from '../support/clips.js';
+import { textOfPdf } from '../support/pdf.js';
+import { ServerProcess } from '../support/server-process.js';
+
+/** What the sources are made of; everything else is built from it, or not needed here. */
+const COPIED = ['apps', 'packages', 'scripts', 'specs', 'types', 'tests'];
+const FILES = ['package.json', 'package-lock.json', 'tsconfig.json', 'tsconfig.base.json'];
+const LIST = 'packages/core/src/measures/all.ts';
+
+/** A copy of the sources with the folder of a ninth measure in it, and its line in the list. */
+const withNinthMeasure = (root: string): void => {
+  const skipped = /(^|\/)(node_modules|dist|var|\.cache)$/;
+  for (const part of COPIED)
+    cpSync(part, join(root, part), { recursive: true, filter: (from) => !skipped.test(from) });
+  for (const file of FILES) copyFileSync(file, join(root, file));
+  cpSync('tests/ninth-measure/clipped-picture', join(root, 'packages/core/src/measures/clipped-picture'), {
+    recursive: true,
+  });
+  const list = readFileSync(LIST, 'utf8');
+  writeFileSync(
+    join(root, LIST),
+    list
+      .replace(/^/, "import { clippedPicture } from './clipped-picture/descriptor.js';\n")
+      .replace('\n] as const', '\n  clippedPicture,\n] as const'),
+  );
+  // The packages of others as they are; those of the house from the copy.
+  mkdirSync(join(root, 'node_modules', '@bevrin'), { recursive: true });
+  for (const name of readdirSync('node_modules').filter((n) => n !== '@bevrin'))
+    symlinkSync(resolve('node_modules', name), join(root, 'node_modules', name));
+  for (const folder of ['packages', 'apps'])
+    for (const name of readdirSync(folder)) {
+      symlinkSync(join(root, folder, name), join(root, 'node_modules', '@bevrin', name));
+      const own = resolve(folder, name, 'node_modules');
+      if (existsSync(own)) symlinkSync(own, join(root, folder, name, 'node_modules'));
+    }
+};
+
+describe('a ninth measure, by one folder and its line in one list', function () {
+  this.timeout(300_000);
+  let root = '';
+  let server: ServerProcess;
+  let browser: Browser;
+  let page: Page;
+  let batch: Batch;
+  let clip: Clip;
+
+  const run = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
+    spawnSync(process.execPath, args, { cwd: root, encoding: 'utf8', maxBuffer: 1e8 });
+
+  /** A delivery that lets next to nothing clip. */
+  const strict = (): DeliverySpec => {
+    const hd = JSON.parse(readFileSync('specs/broadcast-hd.json', 'utf8')) as DeliverySpec;
+    const limit = {
+      ...hd.limits[0],
+      defect: 'clippedPicture',
+      reading: 'worstPct',
+      unit: '%',
+      pass: 0.0001,
+      fail: 0.0002,
+    };
+    return { ...hd, id: 'strict', name: 'Strict', requires: {}, limits: [...hd.limits, limit as never] };
+  };
+
+  before(async () => {
+    root = mkdtempSync(join(tmpdir(), 'bevrin-ninth-'));
+    withNinthMeasure(root);
+    const built = run(
+      'node_modules/vite/bin/vite.js',
+      'build',
+      '--config',
+      'apps/web/vite.config.ts',
+      '--logLevel',
+      'error',
+    );
+    expect(built.stderr).to.equal('');
+    server = await ServerProcess.start(root, { WEB_DIR: join(root, 'apps/web/dist') });
+    browser = await startBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const saved = await server.send('POST', '/specs', { spec: strict(), replaces: null });
+    expect(saved.status, JSON.stringify(saved.body)).to.equal(201);
+    batch = (await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'strict' })).body;
+    const path = join(server.media, 'A009 lamps.mp4');
+    copyFileSync(await clipFile('noisy'), path);
+    const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, { path });
+    clip = await server.settled(body.added[0].id);
+    expect(clip.error).to.equal(null);
+  });
+  after(async () => {
+    await browser?.close();
+    await server?.remove();
+    rmSync(root, { recursive: true, force: true });
+  });
+
+  it('holds for the types of the whole house', () => {
+    const { status, stdout } = run('node_modules/typescript/bin/tsc', '-p', 'tsconfig.json');
+    expect(stdout).to.equal('');
+    expect(status).to.equal(0);
+  });
+
+  it('is in the document of the command, judged by a spec that names it, and in the published schema', async () => {
+    writeFileSync(join(root, 'strict.json'), JSON.stringify({ ...strict(), version: 1 }));
+    const { stdout, stderr } = run(
+      'apps/cli/measure.mjs',
+      await clipFile('noisy'),
+      '--spec',
+      './strict.json',
+      '--json',
+    );
+    expect(stderr).to.equal('');
+    const document = JSON.parse(stdout) as {
+      readings: Record<string, { state: string; values: Record<string, number> }>;
+      findings: { defect: string; verdict: string; because: string }[];
+    };
+    const { state, values } = document.readings.clippedPicture;
+    expect([state, values.worstPct > 0]).to.deep.equal(['measured', true]);
+    const finding = document.findings.find((f) => f.defect === 'clippedPicture');
+    expect(finding?.verdict).to.equal('fail');
+    expect(finding?.because).to.contain('Clipped picture, worst frame of');
+    expect(Object.keys(document.readings)).to.have.length(9);
+    const published = run(
+      '--import',
+      'tsx',
+      '--eval',
+      "import('./scripts/schemas.ts').then((m) => console.log(m.published(m.SCHEMAS['measure-document'])))",
+    );
+    expect(published.stdout).to.contain('"clippedPicture"');
+  });
+
+  it('is refused in a spec under a reading that it does not have', async () => {
+    const spec = strict();
+    spec.limits[spec.limits.length - 1] = { ...spec.limits[spec.limits.length - 1], reading: 'areaPct' };
+    const { status, body } = await server.send<{ error: string }>('POST', '/specs', {
+      spec: { ...spec, id: 'wrong' },
+      replaces: null,
+    });
+    expect(status).to.equal(400);
+    expect(body.error)
+      .to.contain('clippedPicture has no reading "areaPct"')
+      .and.to.contain('sharePct, worstPct');
+  });
+
+  it('has its column in the list of the batch', async () => {
+    const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
+    expect(clips[0].summary?.findings.map((f) => f.defect)).to.include('clippedPicture');
+    await page.goto(`${server.url}/batches/${batch.id}`);
+    await page.getByRole('columnheader', { name: 'Clip.', exact: true }).waitFor();
+    await page.getByRole('img', { name: /^Clipped picture: severity \d+, fail/ }).waitFor();
+  });
+
+  it('has its lane, its finding, its figures and its chart on the clip page', async () => {
+    await page.goto(`${server.url}/batches/${batch.id}/clips/${clip.id}`);
+    await page
+      .getByRole('button', { name: /^Clipped picture/ })
+      .first()
+      .click();
+    await page.getByText('Clipped picture, worst frame of').first().waitFor();
+    await page.getByText('share of the picture', { exact: true }).waitFor();
+    await page.getByText('in the worst frame', { exact: true }).waitFor();
+    await page.getByText('clipped, %').first().waitFor();
+  });
+
+  it('is in the table and on the sheet that leave the house', async () => {
+    const csv = await (await fetch(`${server.url}/api/batches/${batch.id}/out/findings.csv`)).text();
+    expect(csv).to.match(/Clipped picture,worstPct,/);
+    const text = await textOfPdf(
+      await (await fetch(`${server.url}/api/clips/${clip.id}/out/sheet.pdf`)).arrayBuffer(),
+    );
+    expect(text).to.contain('Clipped picture').and.to.contain('Clipped, %');
+  });
+});
