@@ -65,7 +65,7 @@ const noteDelivery = (home: string, batchId: string, names: readonly string[]): 
 
 /** Opens the demo's batch, unless it is there already, and brings its clips in one by one as they are drawn. */
 export const deliverDemo = async (
-  { store, jobs }: RunningServer,
+  { store: { clips: store, queue } }: RunningServer,
   home: string,
   folder: string,
 ): Promise<void> => {
@@ -81,8 +81,8 @@ export const deliverDemo = async (
     const path = join(folder, name);
     if (!(await store.hasPath(batch.id, path))) {
       const truth = JSON.parse(readFileSync(truthOf(folder, name), 'utf8')) as ClipDetail['truth'];
-      const clip = await store.add({ batchId: batch.id, name, path, state: 'queued', truth });
-      await jobs.enqueue(clip.id);
+      const clip = await store.add({ batchId: batch.id, name, state: 'queued', file: { path }, truth });
+      await queue.enqueue(clip.id);
       console.log(`  ${name} has come in`);
     }
     delivered = [...delivered, name];
@@ -92,7 +92,7 @@ export const deliverDemo = async (
 };
 
 /** Says when there is nothing left to measure; nobody waits for it. */
-const tellWhenMeasured = async (store: RunningServer['store'], batchId: string): Promise<void> => {
+const tellWhenMeasured = async (store: RunningServer['store']['clips'], batchId: string): Promise<void> => {
   let waited = false;
   for (;;) {
     const clips = await store.clipsOf(batchId).catch(() => null);

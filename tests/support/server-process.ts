@@ -9,6 +9,7 @@ import type { ClipDetail } from '@bevrin/contract';
 /** A server in a process of its own, which can be killed. It keeps its port, its data and its files. */
 export class ServerProcess {
   private child: ChildProcess | null = null;
+  private readonly workers: ChildProcess[] = [];
 
   private constructor(
     readonly home: string,
@@ -59,22 +60,33 @@ export class ServerProcess {
 
   /** Starts it (again) and waits until it answers. */
   async resume(): Promise<void> {
+    this.child = await this.spawned(this.environment);
+  }
+
+  /** A process beside it that only measures, on the same database and the same files. */
+  async startWorker(): Promise<ChildProcess> {
+    const worker = await this.spawned({ ...this.environment, BEVRIN_ROLE: 'worker' });
+    this.workers.push(worker);
+    return worker;
+  }
+
+  private async spawned(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], {
       cwd: this.root,
-      env: this.environment,
+      env,
       stdio: ['ignore', 'ignore', 'pipe'],
     });
-    this.child = child;
     let said = '';
     await new Promise<void>((ready, failed) => {
       child.stderr.setEncoding('utf8').on('data', (text: string) => {
         said += text;
-        if (said.includes('server on')) ready();
+        if (/server on|worker at work/.test(said)) ready();
       });
       child.once('exit', (code, signal) =>
         failed(new Error(`the server ended (${code ?? signal}): ${said}`)),
       );
     });
+    return child;
   }
 
   /** As the kernel does it when memory runs out: nothing is told, nothing is finished. */
@@ -89,11 +101,23 @@ export class ServerProcess {
 
   async remove(): Promise<void> {
     await this.kill();
+    for (const worker of this.workers) worker.kill('SIGKILL');
     const client = new pg.Client({ connectionString: this.database.admin });
     await client.connect();
     await client.query(`DROP DATABASE ${this.database.name} WITH (FORCE)`);
     await client.end();
     await rm(this.home, { recursive: true, force: true });
+  }
+
+  /** Asks the database itself. */
+  async query(sql: string, values: unknown[] = []): Promise<Record<string, unknown>[]> {
+    const client = new pg.Client({ connectionString: this.environment.DATABASE_URL });
+    await client.connect();
+    try {
+      return (await client.query<Record<string, unknown>>(sql, values)).rows;
+    } finally {
+      await client.end();
+    }
   }
 
   async get<T>(path: string): Promise<T> {

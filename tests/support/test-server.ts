@@ -21,6 +21,8 @@ export interface TestServer {
   send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
   /** A clip as if it had been measured so. */
   seed(batchId: string, name: string, measurement: Measurement): Promise<Clip>;
+  /** Sets a measurement in the place of a clip's own, without judging it. */
+  remeasured(clipId: string, measurement: Measurement): Promise<void>;
   /** Puts so many clips like one into a batch, `clip 0` and on, their noise anywhere from nothing to the worst. */
   multiply(clipId: string, batchId: string, count: number): Promise<void>;
   /** Waits until a clip has come to rest. */
@@ -92,25 +94,35 @@ export const startTestServer = async (
       return { status: answer.status, body: text ? (JSON.parse(text) as unknown) : null };
     },
     seed: async (batchId, name, measurement) => {
-      const { store } = running;
+      const { clips } = running.store;
       const named = { ...measurement, clip: { ...measurement.clip, file: name } };
-      const spec = store.specs.find((await store.batch(batchId)).specId);
-      return store.add({
+      const spec = await clips.specs.find((await clips.batch(batchId)).specId);
+      const { id } = await clips.add({
         batchId,
         name,
-        path: join(media, name),
         state: 'measured',
-        progress: 1,
-        facts: factsOf(named),
-        measurement: named,
-        measuredUnder: {},
-        ...judgedUnder(named, spec),
+        file: { path: join(media, name) },
       });
+      const { version } = await clips.row(id);
+      await clips.changeVersion(version, { facts: factsOf(named) });
+      await clips.change(id, { progress: 1, ...judgedUnder(named, spec) });
+      await server.remeasured(id, named);
+      return clips.told(id);
+    },
+    remeasured: async (clipId, measurement) => {
+      const { clips, database } = running.store;
+      const { version } = await clips.row(clipId);
+      const added = await clips.addMeasurement(database, version.id, {
+        measurement,
+        overrides: {},
+        machine: null,
+      });
+      await clips.change(clipId, added);
     },
     multiply: async (clipId, batchId, count) => {
       await server.query(
-        `INSERT INTO clips (batch_id, name, path, state, progress, facts, summary)
-         SELECT $2, 'clip ' || n, NULL, 'measured', 1, facts,
+        `INSERT INTO clips (batch_id, name, state, progress, version_id, summary)
+         SELECT $2, 'clip ' || n, 'measured', 1, version_id,
            jsonb_set(summary, '{findings}', (
              SELECT jsonb_agg(CASE WHEN f->>'defect' = 'noise'
                THEN f || jsonb_build_object('severity', (n * 37) % 101) ELSE f END)

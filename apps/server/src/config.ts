@@ -1,6 +1,7 @@
 import { join, resolve } from 'node:path';
 import { z } from 'zod';
 import { readLimits } from '@bevrin/media';
+import { ROLES, type Role } from './role.js';
 
 const Environment = z.object({
   PORT: z.coerce.number().int().min(0).max(65535).default(4180),
@@ -9,6 +10,8 @@ const Environment = z.object({
   /** Folders on the server from which clips may be registered, separated by colons. */
   MEDIA_DIRS: z.string().default('media'),
   /** Megabytes of the disk that are kept free: below it nothing is taken in or measured. */
+  /** What the process does: everything, only answer, or only measure. */
+  BEVRIN_ROLE: z.enum(ROLES).default('all'),
   BEVRIN_RESERVE_MB: z.coerce.number().nonnegative().default(500),
 });
 
@@ -20,6 +23,7 @@ export interface Config {
   readonly mediaDirs: readonly string[];
   readonly reserveBytes: number;
   readonly webDir: string | null;
+  readonly role: Role;
 }
 
 /** @throws {Error} naming the variable that is wrong */
@@ -30,7 +34,7 @@ export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null
     throw new Error(`The environment variable ${issue.path.join('.')} is not usable: ${issue.message}`);
   }
   readLimits(environment);
-  const { PORT, DATABASE_URL, BEVRIN_VAR, MEDIA_DIRS, BEVRIN_RESERVE_MB } = parsed.data;
+  const { PORT, DATABASE_URL, BEVRIN_VAR, MEDIA_DIRS, BEVRIN_RESERVE_MB, BEVRIN_ROLE } = parsed.data;
   return {
     port: PORT,
     databaseUrl: DATABASE_URL,
@@ -40,5 +44,6 @@ export const readConfig = (environment: NodeJS.ProcessEnv, webDir: string | null
       .map((d) => resolve(d)),
     reserveBytes: BEVRIN_RESERVE_MB * 1e6,
     webDir,
+    role: BEVRIN_ROLE,
   };
 };

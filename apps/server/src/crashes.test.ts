@@ -1,9 +1,17 @@
 import { expect } from 'chai';
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { copyFile, mkdir, readdir, readFile, rename, truncate, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import type { Batch, BatchDetail, Clip, ClipPlan, OpenUpload, UnclaimedUpload } from '@bevrin/contract';
+import { copyFile, mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type {
+  Batch,
+  BatchDetail,
+  Clip,
+  ClipDetail,
+  ClipPlan,
+  OpenUpload,
+  UnclaimedUpload,
+} from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { until } from '../../../tests/support/until.js';
@@ -142,22 +150,39 @@ describe('a server that is killed', function () {
 
   it('measures what it was measuring, and knows no playing copy that is not whole', async () => {
     const id = await placed('killed.mp4');
-    const proxy = join(server.home, 'store', 'clips', id, 'proxy.mp4');
-    const begun = async (): Promise<boolean> =>
-      (await readdir(dirname(proxy)).catch(() => [])).some((name) => name.startsWith('proxy.mp4'));
-    await until(begun);
+    const pictures = join(server.home, 'store', 'pictures');
+    const known = new Set(await readdir(pictures));
+    const left = async (): Promise<string[]> =>
+      (await readdir(pictures)).filter((n) => n.startsWith('part.'));
+    await until(async () => (await left()).some((n) => n.endsWith('.mp4')));
     await server.kill();
-    if (existsSync(proxy)) expect(framesIn(proxy)).to.equal(40);
-    // One that an earlier version wrote in place, and that a crash cut short.
-    const whole = await readFile(await clipFile('noisy'));
-    await writeFile(proxy, whole);
-    await truncate(proxy, Math.floor(whole.length * 0.6));
-    expect(framesIn(proxy)).to.be.lessThan(40);
+    expect(await left(), 'what was half written lies there').to.not.be.empty;
     await server.resume();
     const clip = await server.settled(id);
     expect([clip.state, clip.judgement?.verdict]).to.deep.equal(['measured', 'fail']);
-    expect(framesIn(proxy), 'the one that was cut short was made again').to.equal(40);
-    expect((await readdir(dirname(proxy))).sort()).to.deep.equal(['poster.jpg', 'proxy.mp4']);
+    expect(framesIn(join(pictures, clip.proxy!))).to.equal(40);
+    expect(await left(), 'what was half written is gone').to.be.empty;
+    const fresh = (await readdir(pictures)).filter((n) => !known.has(n));
+    for (const name of fresh) expect([clip.poster, clip.proxy], name).to.include(name);
+  });
+
+  it('takes over the pictures that an earlier version kept with each clip', async () => {
+    const id = await placed('former.mp4');
+    const clip = await server.settled(id);
+    const pictures = join(server.home, 'store', 'pictures');
+    await server.kill();
+    const former = join(server.home, 'store', 'clips', id);
+    await mkdir(former, { recursive: true });
+    await rename(join(pictures, clip.poster!), join(former, 'poster.jpg'));
+    await rename(join(pictures, clip.proxy!), join(former, 'proxy.mp4'));
+    await server.query('UPDATE versions SET poster = NULL, proxy = NULL WHERE clip_id = $1', [id]);
+    await server.resume();
+    expect(await server.get<ClipDetail>(`/clips/${id}`)).to.include({
+      poster: clip.poster,
+      proxy: clip.proxy,
+    });
+    expect(existsSync(join(pictures, clip.proxy!))).to.equal(true);
+    expect(await readdir(former)).to.be.empty;
   });
 
   it('keeps what was decided, and what that means for the measurement, together', async () => {

@@ -1,3 +1,7 @@
 export * from './config.js';
 export * from './server.js';
-export { judgedUnder } from './clips/clips.js';
+export { PortTaken } from './api.js';
+export { createApi } from './api.js';
+export { createStore, type Store, type Surroundings } from './store.js';
+export { createWorker } from './jobs/worker.js';
+export { judgedUnder } from './clips/clip-rows.js';

@@ -6,7 +6,8 @@ import { startServer } from './server.js';
 const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' }, destination(2));
 // What nobody waited for must not end what others wait for.
 process.on('unhandledRejection', (error) => log.error({ err: error }, 'an error that nobody waited for'));
-const server = await startServer(readConfig(process.env, process.env.WEB_DIR ?? null), log);
-console.error(`server on ${server.url}`);
+const config = readConfig(process.env, process.env.WEB_DIR ?? null);
+const server = await startServer(config, log, {}, config.role);
+console.error(config.role === 'worker' ? 'worker at work' : `server on ${server.url}`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => void server.stop().then(() => process.exit(0)));

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { createHash } from 'node:crypto';
 import { copyFile, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
@@ -72,11 +73,14 @@ describe('the server', function () {
     );
     expect([still.width, still.height]).to.deep.equal([320, 180]);
     for (const [file, type] of [
-      ['poster.jpg', 'image/jpeg'],
-      ['proxy.mp4', 'video/mp4'],
+      [clip?.poster, 'image/jpeg'],
+      [clip?.proxy, 'video/mp4'],
     ]) {
-      const answer = await fetch(`${server.url}/api/clips/${clip?.id}/${file}`);
+      const answer = await fetch(`${server.url}/api/pictures/${file}`);
       expect([answer.status, answer.headers.get('content-type')]).to.deep.equal([200, type]);
+      expect(answer.headers.get('cache-control')).to.contain('immutable');
+      const hash = createHash('sha256').update(Buffer.from(await answer.arrayBuffer()));
+      expect(file, 'named by its content').to.match(new RegExp(`^${hash.digest('hex')}\\.`));
     }
     const beyond = await server.send('GET', `/clips/${clip?.id}/frames/4000.png`);
     expect(beyond.status).to.equal(422);

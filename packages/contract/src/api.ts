@@ -14,6 +14,32 @@ export const CLIP_STATES = ['receiving', 'interrupted', 'queued', 'measuring', '
 export const ClipState = z.enum(CLIP_STATES);
 export type ClipState = z.infer<typeof ClipState>;
 
+/** What a version of a clip is: what came in, what came back repaired, or what was rendered to try a repair. */
+export const VERSION_KINDS = ['original', 'repaired', 'trial'] as const;
+
+/** One file of a clip. */
+export const Version = z.strictObject({
+  id: z.uuid(),
+  /** Counted from 1 within its clip. */
+  number: z.int().positive(),
+  kind: z.enum(VERSION_KINDS),
+  madeFrom: z.uuid().nullable(),
+  /** `null` until the file has come whole, or its content has been read. */
+  size: z.number().nonnegative().nullable(),
+  contentHash: z.string().nullable(),
+  createdAt: z.iso.datetime(),
+});
+export type Version = z.infer<typeof Version>;
+
+/** When and by what a version was measured. */
+export const MeasurementInfo = z.strictObject({
+  id: z.uuid(),
+  versionId: z.uuid(),
+  engine: z.string(),
+  measuredAt: z.iso.datetime(),
+});
+export type MeasurementInfo = z.infer<typeof MeasurementInfo>;
+
 export const Clip = z.strictObject({
   id: z.uuid(),
   batchId: z.uuid(),
@@ -27,9 +53,12 @@ export const Clip = z.strictObject({
   note: z.string(),
   /** Spec of its own; `null` where that of the batch holds. */
   specId: z.string().nullable(),
-  hasPoster: z.boolean(),
-  /** Whether it can be played, too. */
-  hasPictures: z.boolean(),
+  /** Pictures of it by their content, for `/api/pictures`; `null` until they are there. */
+  poster: z.string().nullable(),
+  /** The copy that is played. */
+  proxy: z.string().nullable(),
+  /** SHA-256 of the file that is looked at; `null` until it has been read. */
+  content: z.string().nullable(),
   /** `null` until it has been measured. */
   summary: Summary.nullable(),
   standing: Standing.nullable(),
@@ -45,6 +74,9 @@ export const ClipDetail = Clip.extend({
   overrides: Overrides,
   /** What the machine said when it was left to itself; `null` where nothing was overruled. */
   machine: Measurement.nullable(),
+  /** Every file of the clip, and how the one that is looked at was measured. */
+  versions: z.array(Version),
+  measured: MeasurementInfo.nullable(),
   /** For a clip that the rig drew: what was put in. */
   truth: z.array(
     z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() }),

@@ -19,6 +19,9 @@ import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
 import { Mask } from './picture/mask.js';
 import { shiftedToClip } from './shift-to-clip.js';
 
+/** Names how a measurement was made: raised whenever the same frames may read otherwise. */
+export const ENGINE_VERSION = '0.2';
+
 /** A clip that is being measured. The command, the server's workers and a browser's all drive this. */
 export interface RunningMeasurement {
   /** What the feed has to deliver. Frames are counted from the in point. */

@@ -13,3 +13,4 @@ export * from './scoring/severity.js';
 export * from './scoring/worst.js';
 export { KernelMemory } from './kernels/memory.js';
 export * from './planning/decide.js';
+export * from './planning/permission.js';

@@ -1,3 +1,4 @@
+export * from './content.js';
 export * from './encode.js';
 export * from './errors.js';
 export * from './feed.js';

@@ -9,6 +9,8 @@ export interface Source {
   readonly input: readonly string[];
   /** For numbered stills: how many there are. Their rate is not written anywhere. */
   readonly stills: number | null;
+  /** The files that it is read from, in their order. */
+  readonly files: readonly string[];
 }
 
 /** Stills carry no rate; this one is assumed, and the document says so. */
@@ -47,7 +49,12 @@ export const openSource = async (path: string): Promise<Source> => {
   const literal = STILL_ENDINGS.has(extname(path).toLowerCase())
     ? ['-f', 'image2', '-pattern_type', 'none']
     : [];
-  return { path, input: [...GUARDED, ...literal, '-i', `file:${resolve(path)}`], stills: null };
+  return {
+    path,
+    input: [...GUARDED, ...literal, '-i', `file:${resolve(path)}`],
+    stills: null,
+    files: [path],
+  };
 };
 
 const WHY_NOT_OPEN = (error: NodeJS.ErrnoException): [string, string] => {
@@ -102,12 +109,14 @@ const splitNumber = (name: string): { pattern: string; number: number } | null =
 const patternSource = async (path: string): Promise<Source> => {
   const folder = dirname(path);
   const wanted = basename(path);
-  const numbers: number[] = [];
+  const found: { number: number; file: string }[] = [];
   for (const name of await readdir(folder).catch(() => [] as string[])) {
     const split = splitNumber(name);
-    if (split && sameNaming(split.pattern, wanted)) numbers.push(split.number);
+    if (split && sameNaming(split.pattern, wanted))
+      found.push({ number: split.number, file: join(folder, name) });
   }
-  numbers.sort((a, b) => a - b);
+  found.sort((a, b) => a.number - b.number);
+  const numbers = found.map((f) => f.number);
   if (numbers.length === 0)
     throw new ClipUnreadable(
       path,
@@ -134,7 +143,7 @@ const patternSource = async (path: string): Promise<Source> => {
     '-i',
     `file:${resolve(folder).replaceAll('%', '%%')}/${wanted}`,
   ];
-  return { path, input, stills: numbers.length };
+  return { path, input, stills: numbers.length, files: found.map((f) => f.file) };
 };
 
 const sameNaming = (a: string, b: string): boolean =>

@@ -1,48 +1,56 @@
-import { existsSync } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
-import type {
-  Batch,
-  Clip,
-  ClipDetail,
-  CreateBatch,
-  Decision,
-  DeliverySpec,
-  Judgement,
-  Measurement,
-  ClipReadings,
-  Summary,
-  TruthRow,
+import { and, asc, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
+import {
+  MEASURE_AGAIN,
+  type Batch,
+  type Clip,
+  type ClipDetail,
+  type ClipReadings,
+  type CreateBatch,
+  type DeliverySpec,
+  type TruthRow,
+  type Version,
 } from '@bevrin/contract';
-import { figureAt } from '@bevrin/contract';
-import { scoreMeasurement, readingsUnder, standingOf, summaryOf } from '@bevrin/core';
+import { readingsUnder, STANDING_DECISIONS } from '@bevrin/core';
 import { printable } from '@bevrin/media';
-import type { Database } from '../database/connect.js';
-import { batches, clips, decisions, type ClipRow, type DecisionRow } from '../database/schema.js';
-import type { Live } from '../http/live.js';
+import type { Database, Transaction } from '../database/connect.js';
+import {
+  batches,
+  clips,
+  decisions,
+  versions,
+  type ClipColumns,
+  type DecisionRow,
+  type VersionRow,
+} from '../database/schema.js';
+import { announce } from '../events/announcements.js';
 import { Problem } from '../http/problem.js';
 import type { SpecStore } from '../specs/specs.js';
+import {
+  judgedUnder,
+  listed,
+  numberAt,
+  toClip,
+  toVersion,
+  type ClipRow,
+  type MeasuredRow,
+} from './clip-rows.js';
+import type { MeasurementStore } from './measurement-store.js';
+import type { PictureStore } from './picture-store.js';
+import { addVersion, type NewClip, type NewMeasurement } from './versions.js';
 
-const {
-  measurement: _1,
-  machine: _2,
-  judgement: _3,
-  overrides: _4,
-  measuredUnder: _5,
-  ...listed
-} = getTableColumns(clips);
-type ListedRow = Omit<ClipRow, 'measurement' | 'machine' | 'judgement' | 'overrides' | 'measuredUnder'>;
-
-/** Batches and clips as the pages know them. Every change to a clip is told to the open pages. */
+/** Batches and clips as the pages know them. Every change to a clip is announced to all processes of the house. */
 export class ClipStore {
   constructor(
     private readonly database: Database,
-    private readonly live: Live,
     readonly specs: SpecStore,
+    readonly measurements: MeasurementStore,
+    private readonly pictures: PictureStore,
     private readonly storeDir: string,
   ) {}
 
+  /** Where the file of an uploaded clip is kept. */
   folderOf(clipId: string): string {
     return join(this.storeDir, 'clips', clipId);
   }
@@ -58,7 +66,7 @@ export class ClipStore {
   }
 
   async createBatch(wanted: CreateBatch): Promise<Batch> {
-    this.specs.find(wanted.specId);
+    await this.specs.find(wanted.specId);
     const [{ createdAt: _, ...batch }] = await this.database.insert(batches).values(wanted).returning();
     return { ...batch, clipCount: 0 };
   }
@@ -72,7 +80,7 @@ export class ClipStore {
 
   /** Puts a batch under another spec; clips with a spec of their own keep it. */
   async changeSpec(batchId: string, specId: string): Promise<void> {
-    this.specs.find(specId);
+    await this.specs.find(specId);
     await this.batch(batchId);
     await this.database.update(batches).set({ specId }).where(eq(batches.id, batchId));
     await this.judge(eq(clips.batchId, batchId));
@@ -89,83 +97,49 @@ export class ClipStore {
   }
 
   /** The spec that holds for a clip: its own, or its batch's. */
-  async specOf(row: Pick<ClipRow, 'specId' | 'batchId'>): Promise<DeliverySpec> {
+  async specOf(row: Pick<ClipColumns, 'specId' | 'batchId'>): Promise<DeliverySpec> {
     return this.specs.find(row.specId ?? (await this.batch(row.batchId)).specId);
   }
 
   /** Gives a clip a spec of its own, or with `null` that of its batch. */
   async changeClipSpec(id: string, specId: string | null): Promise<void> {
-    if (specId !== null) this.specs.find(specId);
+    if (specId !== null) await this.specs.find(specId);
     await this.database.update(clips).set({ specId }).where(eq(clips.id, id));
     await this.judge(eq(clips.id, id));
   }
 
   /** Judges measured clips from their stored readings. Nothing is measured again. */
   private async judge(which: SQL): Promise<void> {
+    const inForce = new Map((await this.specs.all()).map((s) => [s.id, s]));
     await this.database.transaction(async (tx) => {
       const rows = await tx
         .select({
           id: clips.id,
-          measurement: clips.measurement,
+          measurementId: clips.measurementId,
           specId: sql<string>`coalesce(${clips.specId}, ${batches.specId})`,
         })
         .from(clips)
         .innerJoin(batches, eq(clips.batchId, batches.id))
         .where(which);
-      for (const { id, measurement, specId } of rows)
-        if (measurement)
-          await tx
-            .update(clips)
-            .set(judgedUnder(measurement, this.specs.find(specId)))
-            .where(eq(clips.id, id));
+      for (const { id, measurementId, specId } of rows) {
+        const measurement = await this.measurements.one(measurementId);
+        const spec = inForce.get(specId);
+        if (measurement && spec)
+          await tx.update(clips).set(judgedUnder(measurement, spec)).where(eq(clips.id, id));
+      }
     });
   }
 
   /** What the limits of a spec are set against, for every measured clip of a batch. */
   async readingsIn(batchId: string, spec: DeliverySpec): Promise<ClipReadings[]> {
-    await this.batch(batchId);
-    const rows = await this.database
-      .select({ id: clips.id, name: clips.name, measurement: clips.measurement })
-      .from(clips)
-      .where(eq(clips.batchId, batchId))
-      .orderBy(asc(clips.position));
-    return rows.flatMap(({ id, name, measurement }) =>
+    return (await this.measuredIn(batchId)).flatMap(({ id, name, measurement }) =>
       measurement ? [{ clipId: id, clip: name, ...readingsUnder(measurement, spec) }] : [],
     );
   }
 
-  async clipsOf(batchId: string): Promise<Clip[]> {
-    const rows = (await this.database
-      .select(listed)
-      .from(clips)
-      .where(eq(clips.batchId, batchId))
-      .orderBy(asc(clips.position))) satisfies ListedRow[];
-    const made = await this.standingDecisions(eq(clips.batchId, batchId));
-    return rows.map((row) => this.toClip(row, made.get(row.id)));
-  }
-
-  /** The decisions on which the standing of clips rests, by clip. */
-  private async standingDecisions(which: SQL): Promise<Map<string, DecisionRow[]>> {
-    const rows = await this.database
-      .select({ decision: decisions })
-      .from(decisions)
-      .innerJoin(clips, eq(decisions.clipId, clips.id))
-      .where(and(which, inArray(sql`${decisions.decision}->>'kind'`, STANDING)))
-      .orderBy(asc(decisions.id));
-    const byClip = new Map<string, DecisionRow[]>();
-    for (const { decision } of rows)
-      byClip.set(decision.clipId, [...(byClip.get(decision.clipId) ?? []), decision]);
-    return byClip;
-  }
-
   /** What was put into the drawn clips of a batch, and what was read. */
   async truthOf(batchId: string): Promise<TruthRow[]> {
-    const rows = await this.database
-      .select({ id: clips.id, name: clips.name, truth: clips.truth, measurement: clips.measurement })
-      .from(clips)
-      .where(eq(clips.batchId, batchId))
-      .orderBy(asc(clips.position));
-    return rows.flatMap(({ id, name, truth, measurement }) =>
+    return (await this.measuredIn(batchId)).flatMap(({ id, name, truth, measurement }) =>
       truth.map((t) => ({
         clipId: id,
         clip: name,
@@ -177,62 +151,169 @@ export class ClipStore {
     );
   }
 
+  async clipsOf(batchId: string): Promise<Clip[]> {
+    return this.list(eq(clips.batchId, batchId));
+  }
+
+  async clipsNamed(ids: readonly string[]): Promise<Clip[]> {
+    return ids.length === 0 ? [] : this.list(inArray(clips.id, [...ids]));
+  }
+
+  private async list(which: SQL): Promise<Clip[]> {
+    const rows = await this.database
+      .select({ clip: listed, version: versions })
+      .from(clips)
+      .innerJoin(versions, eq(clips.versionId, versions.id))
+      .where(which)
+      .orderBy(asc(clips.position));
+    const made = await this.standingDecisions(which);
+    return rows.map(({ clip, version }) => toClip({ ...clip, version }, made.get(clip.id)));
+  }
+
+  /** The decisions on which the standing of clips rests, by clip. */
+  private async standingDecisions(which: SQL): Promise<Map<string, DecisionRow[]>> {
+    const rows = await this.database
+      .select({ decision: decisions })
+      .from(decisions)
+      .innerJoin(clips, eq(decisions.clipId, clips.id))
+      .where(and(which, inArray(sql`${decisions.decision}->>'kind'`, [...STANDING_DECISIONS])))
+      .orderBy(asc(decisions.id));
+    const byClip = new Map<string, DecisionRow[]>();
+    for (const { decision } of rows)
+      byClip.set(decision.clipId, [...(byClip.get(decision.clipId) ?? []), decision]);
+    return byClip;
+  }
+
+  /** Clips with the version that is looked at, in the order in which they came. */
+  async rows(which: SQL, database: Database | Transaction = this.database): Promise<ClipRow[]> {
+    const found = await database
+      .select({ clip: clips, version: versions })
+      .from(clips)
+      .innerJoin(versions, eq(clips.versionId, versions.id))
+      .where(which)
+      .orderBy(asc(clips.position));
+    return found.map(({ clip, version }) => ({ ...clip, version }));
+  }
+
   async row(id: string): Promise<ClipRow> {
-    const [row] = await this.database.select().from(clips).where(eq(clips.id, id));
+    const [row] = await this.rows(eq(clips.id, id));
     if (!row) throw NO_SUCH_CLIP();
     return row;
   }
 
-  /** Where the file of a clip is, without all that is known of it. */
-  async where(id: string): Promise<Pick<ClipRow, 'path' | 'name'>> {
-    const [row] = await this.database
-      .select({ path: clips.path, name: clips.name })
-      .from(clips)
-      .where(eq(clips.id, id));
-    if (!row) throw NO_SUCH_CLIP();
+  /** A clip with what was measured of it. */
+  async measuredRow(id: string): Promise<MeasuredRow> {
+    const [row] = await this.withMeasurements([await this.row(id)]);
     return row;
+  }
+
+  /** The clips of a batch with what was measured of them. */
+  async measuredIn(batchId: string): Promise<MeasuredRow[]> {
+    return this.withMeasurements(await this.rows(eq(clips.batchId, batchId)));
+  }
+
+  async withMeasurements(rows: readonly ClipRow[]): Promise<MeasuredRow[]> {
+    const found = await this.measurements.find(rows.flatMap((r) => [r.measurementId, r.machineId]));
+    return rows.map((row) => ({
+      ...row,
+      measurement: found.get(row.measurementId ?? '') ?? null,
+      machine: found.get(row.machineId ?? '') ?? null,
+    }));
   }
 
   async clip(id: string): Promise<ClipDetail> {
-    const row = await this.row(id);
-    const { measurement, machine, judgement, overrides, truth } = row;
+    const row = await this.measuredRow(id);
+    const { measurement, machine, judgement, overrides, truth, measurementId } = row;
     const made = await this.standingDecisions(eq(clips.id, id));
-    return { ...this.toClip(row, made.get(id)), measurement, machine, judgement, overrides, truth };
+    const unreadable =
+      measurementId !== null && !measurement
+        ? { state: 'failed' as const, error: `${row.name}: ${MEASURE_AGAIN}` }
+        : {};
+    const info = measurementId === null ? null : await this.measurements.infoOf(measurementId);
+    const { overrides: _, ...measured } = info ?? { overrides: null };
+    return {
+      ...toClip(row, made.get(row.id)),
+      measurement,
+      machine,
+      judgement: measurement && judgement,
+      overrides,
+      truth,
+      versions: await this.versionsOf(id),
+      measured: info && (measured as ClipDetail['measured']),
+      ...unreadable,
+    };
+  }
+
+  /** Every file of a clip, the original first. */
+  async versionsOf(clipId: string): Promise<Version[]> {
+    const rows = await this.database
+      .select()
+      .from(versions)
+      .where(eq(versions.clipId, clipId))
+      .orderBy(asc(versions.number));
+    return rows.map(toVersion);
   }
 
   async rowOfUpload(uploadId: string): Promise<ClipRow | undefined> {
-    const [row] = await this.database.select().from(clips).where(eq(clips.uploadId, uploadId));
-    return row;
+    return (await this.rows(eq(versions.uploadId, uploadId)))[0];
   }
 
   /** Bytes of the file that an upload has become. */
   async sizeOfUpload(uploadId: string): Promise<number> {
-    const row = await this.rowOfUpload(uploadId);
-    return row?.path ? (await stat(row.path)).size : 0;
+    const path = (await this.rowOfUpload(uploadId))?.version.path;
+    return path ? (await stat(path)).size : 0;
   }
 
   async hasPath(batchId: string, path: string): Promise<boolean> {
-    const rows = await this.database
-      .select({ id: clips.id })
-      .from(clips)
-      .where(and(eq(clips.batchId, batchId), eq(clips.path, path)));
-    return rows.length > 0;
+    return (await this.rows(and(eq(clips.batchId, batchId), eq(versions.path, path))!)).length > 0;
   }
 
   /** Clips whose file has not come whole. */
   async incomplete(): Promise<ClipRow[]> {
-    return this.database
-      .select()
-      .from(clips)
-      .where(and(isNull(clips.path), isNotNull(clips.uploadId)));
+    return this.rows(and(isNull(versions.path), isNotNull(versions.uploadId))!);
   }
 
-  async add(clip: typeof clips.$inferInsert): Promise<Clip> {
-    const [row] = await this.database
-      .insert(clips)
-      .values({ ...clip, name: printable(clip.name) })
-      .returning();
-    return this.told(row);
+  /** A clip with its original. */
+  async add({ batchId, name, state, file, truth }: NewClip): Promise<Clip> {
+    const id = await this.database.transaction(async (tx) => {
+      const [clip] = await tx
+        .insert(clips)
+        .values({ batchId, name: printable(name), state, ...(truth && { truth }) })
+        .returning({ id: clips.id });
+      await addVersion(tx, clip.id, { ...file, number: 1, kind: 'original' });
+      return clip.id;
+    });
+    return this.told(id);
+  }
+
+  /**
+   * The file at the place of the original is another one than was measured: a new original, looked at from here on.
+   * What was measured and decided of the former one stays with it.
+   */
+  async addOriginal(id: string, from: VersionRow): Promise<VersionRow> {
+    const version = await this.database.transaction(async (tx) => {
+      const [{ last }] = await tx
+        .select({ last: sql<number>`max(${versions.number})::int` })
+        .from(versions)
+        .where(eq(versions.clipId, id));
+      return addVersion(tx, id, { path: from.path, number: last + 1, kind: 'original' });
+    });
+    await this.announced(id);
+    return version;
+  }
+
+  /** Writes down what was measured of the version that is looked at, with what follows from it. */
+  async addMeasurement(
+    tx: Database | Transaction,
+    versionId: string,
+    { measurement, overrides, machine }: NewMeasurement,
+  ): Promise<Pick<ClipColumns, 'measurementId' | 'machineId'>> {
+    const measurementId = await this.measurements.add(tx, versionId, measurement, overrides);
+    const machineId =
+      machine === null || typeof machine === 'string'
+        ? machine
+        : await this.measurements.add(tx, versionId, machine, {});
+    return { measurementId, machineId };
   }
 
   /**
@@ -240,14 +321,14 @@ export class ClipStore {
    * @param before the note that it was written on; `undefined` overwrites whatever is there
    * @throws {Problem} when somebody else has written meanwhile
    */
-  async writeNote(id: string, note: string, before: string | undefined): Promise<Clip> {
+  async writeNote(id: string, note: string, before: string | undefined): Promise<void> {
     const unchanged = before === undefined ? undefined : inArray(clips.note, [before, note]);
-    const [row] = await this.database
+    const written = await this.database
       .update(clips)
       .set({ note })
       .where(and(eq(clips.id, id), unchanged))
-      .returning();
-    if (row) return this.told(row);
+      .returning({ id: clips.id });
+    if (written.length > 0) return this.announced(id);
     const { name } = await this.row(id);
     throw new Problem(
       409,
@@ -255,71 +336,67 @@ export class ClipStore {
     );
   }
 
-  async change(id: string, change: Partial<typeof clips.$inferInsert>): Promise<Clip | null> {
-    const [row] = await this.database.update(clips).set(change).where(eq(clips.id, id)).returning();
-    return row ? this.told(row) : null;
+  async change(id: string, change: Partial<typeof clips.$inferInsert>): Promise<void> {
+    await this.database.update(clips).set(change).where(eq(clips.id, id));
+    await this.announced(id);
   }
 
-  /** Tells the pages about a clip whose pictures have changed. */
-  async tellAgain(id: string): Promise<Clip> {
-    return this.told(await this.row(id));
+  async changeVersion(
+    { id, clipId }: Pick<VersionRow, 'id' | 'clipId'>,
+    change: Partial<typeof versions.$inferInsert>,
+  ): Promise<void> {
+    await this.database.update(versions).set(change).where(eq(versions.id, id));
+    await this.announced(clipId);
+  }
+
+  /** Begins the upload of a clip's file anew. */
+  async restartUpload({ id, version }: ClipRow, uploadId: string): Promise<void> {
+    await this.database.transaction(async (tx) => {
+      await tx.update(versions).set({ uploadId }).where(eq(versions.id, version.id));
+      await tx.update(clips).set({ state: 'receiving', progress: 0, error: null }).where(eq(clips.id, id));
+      await announce(tx, { kind: 'clip', clipId: id });
+    });
   }
 
   /** @returns the clip that was removed, if it was there */
   async remove(id: string): Promise<ClipRow | null> {
-    const [row] = await this.database.delete(clips).where(eq(clips.id, id)).returning();
+    const [row] = await this.rows(eq(clips.id, id));
     if (!row) return null;
-    this.live.tell({ kind: 'clipRemoved', batchId: row.batchId, clipId: id });
+    const own = await this.database.select().from(versions).where(eq(versions.clipId, id));
+    await this.database.transaction(async (tx) => {
+      await tx.delete(clips).where(eq(clips.id, id));
+      await announce(tx, { kind: 'clipRemoved', batchId: row.batchId, clipId: id });
+    });
     await rm(this.folderOf(id), { recursive: true, force: true });
+    await this.removePictures(own.flatMap((v) => [v.poster, v.proxy]));
     return row;
   }
 
-  /** Tells the pages how a clip is now. */
-  async told(row: ListedRow): Promise<Clip> {
-    const made = await this.standingDecisions(eq(clips.id, row.id));
-    const clip = this.toClip(row, made.get(row.id));
-    this.live.tell({ kind: 'clip', clip });
-    return clip;
+  /** Removes pictures that no version shows any more. */
+  private async removePictures(names: readonly (string | null)[]): Promise<void> {
+    for (const name of names.filter((n) => n !== null)) {
+      const shown = await this.database
+        .select({ id: versions.id })
+        .from(versions)
+        .where(sql`${name} IN (${versions.poster}, ${versions.proxy})`)
+        .limit(1);
+      if (shown.length === 0) await this.pictures.remove(name);
+    }
   }
 
-  private toClip(row: ListedRow, made: readonly DecisionRow[] = []): Clip {
-    const { id, batchId, name, state, progress, error, facts, note, specId, summary, truth } = row;
-    return {
-      id,
-      batchId,
-      name,
-      state,
-      progress,
-      error,
-      facts,
-      note,
-      specId,
-      hasPoster: existsSync(join(this.folderOf(id), 'poster.jpg')),
-      hasPictures: existsSync(join(this.folderOf(id), 'proxy.mp4')),
-      summary,
-      standing: summary && standingOf(summary.findings, made),
-      drawn: truth.length > 0,
-    };
+  /** Announces that a clip has changed. */
+  async announced(id: string): Promise<void> {
+    await announce(this.database, { kind: 'clip', clipId: id });
+  }
+
+  /** Announces that a clip has changed. @returns how it is now */
+  async told(id: string): Promise<Clip> {
+    await this.announced(id);
+    const [clip] = await this.clipsNamed([id]);
+    if (!clip) throw NO_SUCH_CLIP();
+    return clip;
   }
 }
 
 export const NO_SUCH_CLIP = (): Problem =>
   new Problem(404, 'There is no such clip. It may have been removed; go back to its batch.');
-
-/** Kinds of decisions that change how a clip stands. */
-const STANDING: Decision['kind'][] = ['waive', 'notDefect', 'assign', 'approve', 'reopen'];
-
-/** A judgement with what lists show of it, as they are stored. */
-export const judgedUnder = (
-  measurement: Measurement,
-  spec: DeliverySpec,
-): { judgement: Judgement; summary: Summary } => {
-  const judgement = scoreMeasurement(measurement, spec);
-  return { judgement, summary: summaryOf(measurement, judgement) };
-};
-
-/** A number of a measurement by its path, such as `noise.lumaPct`. */
-const numberAt = ({ readings }: Measurement, path: string): number | null => {
-  const value = figureAt(readings, path);
-  return typeof value === 'number' ? value : null;
-};

@@ -3,7 +3,7 @@ import { basename, extname, join, sep } from 'node:path';
 import type { Clip } from '@bevrin/contract';
 import { printable } from '@bevrin/media';
 import type { ClipStore } from './clips.js';
-import type { MeasureJobs } from '../jobs/jobs.js';
+import type { MeasureQueue } from '../jobs/queue.js';
 import { Problem } from '../http/problem.js';
 
 const MEDIA_ENDINGS = new Set([
@@ -29,15 +29,15 @@ export const registerPath = async (
   path: string,
   batchId: string,
   store: ClipStore,
-  jobs: MeasureJobs,
+  queue: MeasureQueue,
   mediaDirs: readonly string[],
 ): Promise<Clip[]> => {
   const real = await insideMedia(path, mediaDirs);
   const added: Clip[] = [];
   for (const file of await clipsAt(real)) {
     if (await store.hasPath(batchId, file)) continue;
-    const clip = await store.add({ batchId, name: basename(file), path: file, state: 'queued' });
-    await jobs.enqueue(clip.id);
+    const clip = await store.add({ batchId, name: basename(file), state: 'queued', file: { path: file } });
+    await queue.enqueue(clip.id);
     added.push(clip);
   }
   if (added.length === 0)

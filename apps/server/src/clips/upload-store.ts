@@ -8,11 +8,11 @@ import type { Upload } from '@tus/server';
 import { z } from 'zod';
 import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
 import { printable } from '@bevrin/media';
+import type { ClipRow } from './clip-rows.js';
 import type { ClipStore } from './clips.js';
-import type { ClipRow } from '../database/schema.js';
 import type { DiskWatch } from './disk-watch.js';
 import { moveWhole, syncToDisk } from './files.js';
-import type { MeasureJobs } from '../jobs/jobs.js';
+import type { MeasureQueue } from '../jobs/queue.js';
 import { codeOf, Problem } from '../http/problem.js';
 
 export const UploadMetadata = z.object({
@@ -35,7 +35,7 @@ export class UploadStore extends FileStore {
   private constructor(
     private readonly folder: string,
     private readonly clips: ClipStore,
-    private readonly jobs: MeasureJobs,
+    private readonly queue: MeasureQueue,
     private readonly disk: DiskWatch,
   ) {
     super({ directory: folder });
@@ -44,12 +44,12 @@ export class UploadStore extends FileStore {
   static async open(
     storeDir: string,
     clips: ClipStore,
-    jobs: MeasureJobs,
+    queue: MeasureQueue,
     disk: DiskWatch,
   ): Promise<UploadStore> {
     const folder = join(storeDir, 'uploads');
     await mkdir(folder, { recursive: true });
-    return new UploadStore(folder, clips, jobs, disk);
+    return new UploadStore(folder, clips, queue, disk);
   }
 
   override async create(upload: Upload): Promise<Upload> {
@@ -85,7 +85,7 @@ export class UploadStore extends FileStore {
   async adoptIfComplete(id: string): Promise<boolean> {
     const row = await this.clips.rowOfUpload(id);
     if (!row) return false;
-    if (row.path !== null) return true;
+    if (row.version.path !== null) return true;
     const upload = await this.getUpload(id).catch(() => null);
     const ready = upload === null ? await this.alreadyMoved(row, id) : upload.offset === upload.size;
     if (!ready) return false;
@@ -114,8 +114,8 @@ export class UploadStore extends FileStore {
     await mkdir(this.clips.folderOf(row.id), { recursive: true });
     const there = await stat(join(this.folder, id)).catch(() => null);
     if (there) await moveWhole(join(this.folder, id), path);
-    await this.clips.change(row.id, { path });
-    await this.jobs.enqueue(row.id);
+    await this.clips.changeVersion(row.version, { path });
+    await this.queue.enqueue(row.id);
     await this.configstore.delete(id);
   }
 
@@ -125,7 +125,7 @@ export class UploadStore extends FileStore {
    */
   async reconcile(active: ReadonlySet<string>): Promise<void> {
     for (const row of await this.clips.incomplete()) {
-      const id = row.uploadId!;
+      const id = row.version.uploadId!;
       if (active.has(id) || (await this.adoptIfComplete(id)) || row.state === 'interrupted') continue;
       await this.interrupted(row);
     }
@@ -133,7 +133,7 @@ export class UploadStore extends FileStore {
 
   /** Says that an upload has stopped, how far it had come, and how it goes on. */
   async interrupted(row: ClipRow): Promise<void> {
-    const upload = await this.getUpload(row.uploadId!).catch(() => null);
+    const upload = await this.getUpload(row.version.uploadId!).catch(() => null);
     const share = upload?.size ? upload.offset / upload.size : 0;
     await this.clips.change(row.id, {
       state: 'interrupted',
@@ -146,8 +146,8 @@ export class UploadStore extends FileStore {
   async openIn(batchId: string): Promise<OpenUpload[]> {
     const open: OpenUpload[] = [];
     for (const row of await this.clips.incomplete()) {
-      if (row.batchId !== batchId || row.uploadId === null) continue;
-      const upload = await this.getUpload(row.uploadId).catch(() => null);
+      if (row.batchId !== batchId || row.version.uploadId === null) continue;
+      const upload = await this.getUpload(row.version.uploadId).catch(() => null);
       if (!upload?.size) continue;
       const { data } = UploadMetadata.safeParse(upload.metadata ?? {});
       open.push({
@@ -168,8 +168,9 @@ export class UploadStore extends FileStore {
     active: ReadonlySet<string>,
   ): Promise<ClipRow | null> {
     for (const row of await this.clips.incomplete()) {
-      if (row.batchId !== batchId || row.name !== printable(filename) || active.has(row.uploadId!)) continue;
-      const note = await this.configstore.get(row.uploadId!).catch(() => undefined);
+      if (row.batchId !== batchId || row.name !== printable(filename) || active.has(row.version.uploadId!))
+        continue;
+      const note = await this.configstore.get(row.version.uploadId!).catch(() => undefined);
       const known = UploadMetadata.safeParse(note?.metadata ?? {}).data;
       // Of one whose notes were never written nothing has come.
       if (!note || (note.size === size && known?.lastModified === lastModified)) return row;

@@ -5,14 +5,16 @@ import type {
   Decision,
   DeliverySpec,
   Judgement,
-  Measurement,
   Overrides,
   Summary,
 } from '@bevrin/contract';
-import { CLIP_STATES } from '@bevrin/contract';
+import { CLIP_STATES, VERSION_KINDS } from '@bevrin/contract';
 import {
+  bigint,
   boolean,
+  customType,
   date,
+  doublePrecision,
   index,
   integer,
   jsonb,
@@ -22,15 +24,19 @@ import {
   real,
   text,
   timestamp,
+  uniqueIndex,
   uuid,
+  type AnyPgColumn,
 } from 'drizzle-orm/pg-core';
 
-/** What an approval rests on, kept as it was. */
+/** What an approval rests on, kept as it was; the measurement is a row that nobody changes. */
 export interface ApprovedOn {
   readonly note: string;
-  readonly measurement: Measurement;
+  readonly measurementId: string;
   readonly judgement: Judgement;
 }
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export const clipState = pgEnum('clip_state', CLIP_STATES);
 
@@ -52,26 +58,23 @@ export const clips = pgTable(
       .references(() => batches.id, { onDelete: 'cascade' }),
     position: integer().notNull().generatedAlwaysAsIdentity(),
     name: text().notNull(),
-    /** Where the file is; `null` until an upload is complete. */
-    path: text(),
-    uploadId: text('upload_id').unique(),
     state: clipState().notNull(),
     progress: real().notNull().default(0),
     error: text(),
-    facts: jsonb().$type<ClipFacts>(),
     note: text().notNull().default(''),
     /** A delivery spec of its own, in place of the batch's. */
     specId: text('spec_id'),
-    measurement: jsonb().$type<Measurement>(),
+    /** The version that is measured and planned for. */
+    versionId: uuid('version_id').references((): AnyPgColumn => versions.id),
+    /** Its measurement, as it is wanted, */
+    measurementId: uuid('measurement_id').references((): AnyPgColumn => measurements.id),
+    /** and what the machine said on its own, where it was overruled. */
+    machineId: uuid('machine_id').references((): AnyPgColumn => measurements.id),
     judgement: jsonb().$type<Judgement>(),
     /** What a list shows of the judgement. */
     summary: jsonb().$type<Summary>(),
-    /** How a technician wants it measured, */
+    /** How a technician wants it measured. */
     overrides: jsonb().$type<Overrides>().notNull().default({}),
-    /** how the measurement was made, */
-    measuredUnder: jsonb('measured_under').$type<Overrides>(),
-    /** and what the machine said on its own, where it was overruled. */
-    machine: jsonb().$type<Measurement>(),
     truth: jsonb().$type<ClipDetail['truth']>().notNull().default([]),
     /** Who measures it, and until when that holds if nothing is heard of them; while it waits, not before when it may begin. */
     leasedBy: text('leased_by'),
@@ -84,7 +87,77 @@ export const clips = pgTable(
   },
   (table) => [index('clips_batch').on(table.batchId, table.position)],
 );
-export type ClipRow = typeof clips.$inferSelect;
+export type ClipColumns = typeof clips.$inferSelect;
+
+export const versionKind = pgEnum('version_kind', VERSION_KINDS);
+
+/** One file of a clip: the original, a repaired one that came back, or a trial that was rendered. */
+export const versions = pgTable(
+  'versions',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    clipId: uuid('clip_id')
+      .notNull()
+      .references((): AnyPgColumn => clips.id, { onDelete: 'cascade' }),
+    /** Counted from 1 within its clip. */
+    number: integer().notNull(),
+    kind: versionKind().notNull(),
+    /** The version that it was made from, */
+    madeFrom: uuid('made_from').references((): AnyPgColumn => versions.id),
+    /** and the approval of the plan that it was made by. */
+    madeBy: integer('made_by').references((): AnyPgColumn => decisions.id),
+    /** Where the file is; `null` until an upload is complete. */
+    path: text(),
+    uploadId: text('upload_id').unique(),
+    /** Bytes of the file, */
+    size: bigint({ mode: 'number' }),
+    /** when it was last changed, ms since 1970, when its content was read, */
+    modifiedMs: doublePrecision('modified_ms'),
+    /** and SHA-256 of that content, as hexadecimal figures. */
+    contentHash: text('content_hash'),
+    facts: jsonb().$type<ClipFacts>(),
+    /** Pictures of it in the picture store, by their content. */
+    poster: text(),
+    proxy: text(),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('versions_clip').on(table.clipId, table.number)],
+);
+export type VersionRow = typeof versions.$inferSelect;
+
+/** What was seen of a version, and how; never changed. Its series lie apart. */
+export const measurements = pgTable(
+  'measurements',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    versionId: uuid('version_id')
+      .notNull()
+      .references((): AnyPgColumn => versions.id, { onDelete: 'cascade' }),
+    /** Version of the engine that measured. */
+    engine: text().notNull(),
+    /** What was overruled when it was made. */
+    overrides: jsonb().$type<Overrides>().notNull().default({}),
+    /** As its version wrote it: read by `storedMeasurement`. */
+    measurement: jsonb().$type<unknown>().notNull(),
+    measuredAt: timestamp('measured_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('measurements_version').on(table.versionId)],
+);
+export type MeasurementRow = typeof measurements.$inferSelect;
+
+/** One value for each frame of one series: 64-bit floats one after the other, most significant byte first, NaN for none. */
+export const measurementSeries = pgTable(
+  'measurement_series',
+  {
+    measurementId: uuid('measurement_id')
+      .notNull()
+      .references(() => measurements.id, { onDelete: 'cascade' }),
+    defect: text().notNull(),
+    name: text().notNull(),
+    packed: bytea().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.measurementId, table.defect, table.name] })],
+);
 
 export const specVersions = pgTable(
   'spec_versions',
@@ -105,6 +178,8 @@ export const decisions = pgTable(
     clipId: uuid('clip_id')
       .notNull()
       .references(() => clips.id, { onDelete: 'cascade' }),
+    /** The version that it was made on. */
+    versionId: uuid('version_id').references((): AnyPgColumn => versions.id),
     who: text().notNull(),
     at: timestamp({ withTimezone: true }).notNull().defaultNow(),
     undone: boolean().notNull().default(false),

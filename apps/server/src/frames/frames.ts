@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { mkdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { STRIP_PICTURES, type Region } from '@bevrin/contract';
 import {
@@ -7,11 +7,13 @@ import {
   openSource,
   partOfFrame,
   probeClip,
+  stampOf,
   stillFrame,
   writeStrip,
   type ProbedClip,
 } from '@bevrin/media';
 import type { ClipStore } from '../clips/clips.js';
+import type { PictureStore } from '../clips/picture-store.js';
 import { writeWhole } from '../clips/files.js';
 import { FrameRuns, type StoredFrame } from './frame-runs.js';
 import { Problem } from '../http/problem.js';
@@ -30,16 +32,21 @@ export class FrameStore {
   private readonly runs = new FrameRuns();
   private readonly writing = new Map<string, Promise<void>>();
 
-  constructor(private readonly store: ClipStore) {}
+  constructor(
+    private readonly store: ClipStore,
+    private readonly pictures: PictureStore,
+  ) {}
 
-  async png(clipId: string, frame: number, signal: AbortSignal): Promise<Buffer> {
-    return stillFrame(await this.clip(clipId), frame, signal);
+  async png(clipId: string, frame: number, signal: AbortSignal): Promise<OfContent<{ bytes: Buffer }>> {
+    const { clip, of } = await this.clip(clipId);
+    return { bytes: await stillFrame(clip, frame, signal), of };
   }
 
   /** The code values of a frame, as they are stored. */
-  async stored(clipId: string, frame: number): Promise<StoredFrame> {
-    const clip = await this.clip(clipId);
-    return this.runs.frame(`${clipId} ${this.probed.get(clipId)?.stamp}`, clip, frame);
+  async stored(clipId: string, frame: number): Promise<OfContent<StoredFrame>> {
+    const { clip, of } = await this.clip(clipId);
+    const stored = await this.runs.frame(`${clipId} ${this.probed.get(clipId)?.stamp}`, clip, frame);
+    return { ...stored, of };
   }
 
   /** Looks at the files of clips that may be opened next, one after another; once for each. */
@@ -52,24 +59,27 @@ export class FrameStore {
     this.runs.stop();
   }
 
-  /** The film strip, made when it is first asked for. */
-  async strip(clipId: string): Promise<string> {
-    const folder = this.store.folderOf(clipId);
-    const proxy = join(folder, 'proxy.mp4');
-    if (!existsSync(proxy)) throw new Problem(404, 'There is no picture of this clip yet.');
-    return this.made(join(folder, 'strip.jpg'), async (path) =>
-      writeStrip(await this.clip(clipId), proxy, STRIP_PICTURES, path),
+  /** The film strip, made of the playing copy when it is first asked for. */
+  async strip(clipId: string): Promise<OfContent<{ path: string }>> {
+    const { version } = await this.store.row(clipId);
+    const { proxy } = version;
+    if (!this.pictures.has(proxy)) throw new Problem(404, 'There is no picture of this clip yet.');
+    const { clip } = await this.clip(clipId);
+    const path = await this.made(this.pictures.pathOf(proxy.replace('.mp4', '-strip.jpg')), (at) =>
+      writeStrip(clip, this.pictures.pathOf(proxy), STRIP_PICTURES, at),
     );
+    return { path, of: proxy };
   }
 
   /** A picture of a place at its worst, for a report; the whole frame where it is all over. */
   async evidence(clipId: string, frame: number, region: Region | null): Promise<string> {
-    const clip = await this.clip(clipId);
+    const { clip, of } = await this.clip(clipId);
     const { width, height } = clip.facts;
     const part = region ? around(region, width, height) : { x: 0, y: 0, width, height };
-    const name = `evidence-${frame}-${part.x}-${part.y}-${part.width}.jpg`;
-    return this.made(join(this.store.folderOf(clipId), name), async (path) => {
-      await mkdir(this.store.folderOf(clipId), { recursive: true });
+    const folder = this.store.folderOf(clipId);
+    const name = `evidence-${of ?? 'unread'}-${frame}-${part.x}-${part.y}-${part.width}.jpg`;
+    return this.made(join(folder, name), async (path) => {
+      await mkdir(folder, { recursive: true });
       await writeFile(path, await partOfFrame(clip, frame, part, PART_WIDTH));
     });
   }
@@ -87,21 +97,27 @@ export class FrameStore {
     return path;
   }
 
-  private async clip(clipId: string): Promise<ProbedClip> {
-    const { path, name } = await this.store.where(clipId);
+  private async clip(clipId: string): Promise<OfContent<{ clip: ProbedClip }>> {
+    const { name, version } = await this.store.row(clipId);
+    const { path, contentHash } = version;
     if (path === null)
       throw new Problem(409, `${name}: the upload is not complete, so there are no frames yet.`);
-    const found = await stat(path).catch(() => null);
-    const stamp = `${path} ${found?.size} ${found?.mtimeMs}`;
+    const source = await openSource(path);
+    const { size, modifiedMs } = await stampOf(source);
+    const of = size === version.size && modifiedMs === version.modifiedMs ? contentHash : null;
+    const stamp = `${path} ${size} ${modifiedMs}`;
     const known = this.probed.get(clipId);
-    if (known?.stamp === stamp) return known.clip;
-    const clip = openSource(path).then(probeClip);
+    if (known?.stamp === stamp) return { clip: await known.clip, of };
+    const clip = probeClip(source);
     this.probed.set(clipId, { stamp, clip });
     clip.catch(() => this.probed.delete(clipId));
     if (this.probed.size > KNOWN_CLIPS) this.probed.delete([...this.probed.keys()][0]);
-    return clip;
+    return { clip: await clip, of };
   }
 }
+
+/** What was made of a file, and the content of that file; `null` where the file is another one than was read. */
+type OfContent<T> = T & { readonly of: string | null };
 
 /** A part of the picture in the shape of the picture, with the region in its middle and something around it. */
 const around = (

@@ -4,19 +4,19 @@ import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
 import type { FrameStore } from '../frames/frames.js';
 import { registerPath } from '../clips/register.js';
-import type { MeasureJobs } from '../jobs/jobs.js';
+import type { MeasureQueue } from '../jobs/queue.js';
 import { RegisterPath } from '@bevrin/contract';
 
 export const batchRoutes = (
   store: ClipStore,
-  jobs: MeasureJobs,
+  queue: MeasureQueue,
   frames: FrameStore,
   disk: DiskWatch,
   mediaDirs: readonly string[],
 ): Router => {
   const detail = async (id: string): Promise<BatchDetail> => {
     const batch = await store.batch(id);
-    return { batch, spec: store.specs.find(batch.specId), clips: await store.clipsOf(id) };
+    return { batch, spec: await store.specs.find(batch.specId), clips: await store.clipsOf(id) };
   };
   return Router()
     .get('/batches', async (_request, response) => void response.json(await store.batches()))
@@ -45,6 +45,6 @@ export const batchRoutes = (
       const { path } = RegisterPath.parse(request.body);
       disk.mustHaveRoom();
       const batch = await store.batch(request.params.id);
-      response.status(201).json({ added: await registerPath(path, batch.id, store, jobs, mediaDirs) });
+      response.status(201).json({ added: await registerPath(path, batch.id, store, queue, mediaDirs) });
     });
 };

@@ -1,19 +1,16 @@
-import { existsSync } from 'node:fs';
-import { join } from 'node:path';
-import { Router, type Response } from 'express';
+import { Router, type Request, type Response } from 'express';
 import { UpdateClip, type MeasureDocument } from '@bevrin/contract';
 import { z } from 'zod';
-import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
+import type { ClipStore } from '../clips/clips.js';
 import type { FrameStore } from '../frames/frames.js';
-import type { MeasureJobs } from '../jobs/jobs.js';
+import type { MeasureQueue } from '../jobs/queue.js';
+import { FOREVER } from './pictures.js';
 import { Problem } from './problem.js';
 import type { UploadStore } from '../clips/upload-store.js';
 
-const FOREVER = 'private, max-age=31536000, immutable';
-
 export const clipRoutes = (
   store: ClipStore,
-  jobs: MeasureJobs,
+  queue: MeasureQueue,
   frames: FrameStore,
   uploads: UploadStore,
 ): Router =>
@@ -24,43 +21,47 @@ export const clipRoutes = (
       const { note, noteBefore, specId } = UpdateClip.parse(request.body);
       if (specId !== undefined) await store.changeClipSpec(id, specId);
       if (note !== undefined) await store.writeNote(id, note, noteBefore);
-      response.json(await store.tellAgain(id));
+      response.json(await store.told(id));
     })
     .delete('/clips/:id', async (request, response) => {
       const removed = await store.remove(request.params.id);
-      if (removed?.uploadId) await uploads.forget(removed.uploadId);
+      if (removed?.version.uploadId) await uploads.forget(removed.version.uploadId);
       response.status(204).end();
     })
     .post('/clips/:id/measure', async (request, response) => {
       const row = await store.row(request.params.id);
-      if (row.path === null)
+      if (row.version.path === null)
         throw new Problem(
           409,
           `${row.name}: the upload is not complete. Drop the same file again: it goes on where it stopped.`,
         );
-      if (row.state !== 'queued' && row.state !== 'measuring') await jobs.enqueue(row.id, true);
+      if (row.state !== 'queued' && row.state !== 'measuring') await queue.enqueue(row.id, true);
       response.status(202).json(await store.clip(row.id));
     })
     .get('/clips/:id/document.json', async (request, response) => {
-      const { measurement, judgement, name } = await store.row(request.params.id);
+      const { measurement, judgement, name } = await store.measuredRow(request.params.id);
       if (!measurement || !judgement) throw new Problem(409, `${name}: it has not been measured yet.`);
       const document: MeasureDocument = { ...measurement, ...judgement };
       response.attachment(`${name}.bevrin.json`).json(document);
     })
-    .get('/clips/:id/poster.jpg', (request, response) =>
-      sendPicture(response, join(store.folderOf(clipId(request.params.id)), 'poster.jpg')),
-    )
-    .get('/clips/:id/proxy.mp4', (request, response) =>
-      sendPicture(response, join(store.folderOf(clipId(request.params.id)), 'proxy.mp4')),
-    )
-    .get('/clips/:id/strip.jpg', async (request, response) =>
-      sendPicture(response, await frames.strip(request.params.id)),
-    )
+    .get('/clips/:id/series/:defect/:name', async (request, response) => {
+      const { id, defect, name } = request.params;
+      const { measurementId, name: clip } = await store.row(id);
+      const { from, count } = SeriesRange.parse(request.query);
+      const values =
+        measurementId && (await store.measurements.series(measurementId, defect, name, from, count));
+      if (!values) throw new Problem(404, `${clip}: there is no series ${defect}.${name}.`);
+      response.json({ measurementId, from, values });
+    })
+    .get('/clips/:id/strip.jpg', async (request, response) => {
+      const { path, of } = await frames.strip(request.params.id);
+      response.sendFile(path, { headers: { 'cache-control': cachingFor(request, of) } });
+    })
     .get('/clips/:id/frames/:frame.png', async (request, response) => {
-      const still = await unlessGone(response, (signal) =>
-        frames.png(request.params.id, frameNumber(request.params.frame), signal),
-      );
-      if (still) response.type('png').set('cache-control', FOREVER).send(still);
+      const { id, frame } = request.params;
+      const still = await unlessGone(response, (signal) => frames.png(id, frameNumber(frame), signal));
+      if (!still) return;
+      response.type('png').set('cache-control', cachingFor(request, still.of)).send(still.bytes);
     })
     // What plays will be stopped soon: the exact frame is to be there then.
     .post('/clips/:id/frames/:frame/expect', async (request, response) => {
@@ -69,17 +70,22 @@ export const clipRoutes = (
     })
     .get('/clips/:id/frames/:frame.planes', async (request, response) => {
       const stored = await frames.stored(request.params.id, frameNumber(request.params.frame));
+      const caching = cachingFor(request, stored.of);
       response
         .type('application/octet-stream')
-        .set({ 'cache-control': FOREVER, 'x-frame-layout': JSON.stringify(stored.layout) })
+        .set({ 'cache-control': caching, 'x-frame-layout': JSON.stringify(stored.layout) })
         .send(stored.bytes);
     });
 
-/** An id that becomes part of a path. */
-const clipId = (text: string): string => {
-  if (!z.uuid().safeParse(text).success) throw NO_SUCH_CLIP();
-  return text;
-};
+/** Frames of a series that are asked for: all of them, where it is not said. */
+const SeriesRange = z.object({
+  from: z.coerce.number().int().nonnegative().default(0),
+  count: z.coerce.number().int().positive().max(1_000_000).default(1_000_000),
+});
+
+/** What is made of a file may be kept under an address that names the file's content, and under no other. */
+const cachingFor = ({ query }: Request, content: string | null): string =>
+  content !== null && query.of === content ? FOREVER : 'private, no-cache';
 
 const frameNumber = (text: string): number => {
   const frame = Number(text);
@@ -99,9 +105,4 @@ const unlessGone = async <T>(
     if (gone.signal.aborted) return null;
     throw error;
   });
-};
-
-const sendPicture = (response: Response, path: string): void => {
-  if (!existsSync(path)) throw new Problem(404, 'There is no picture of this clip yet.');
-  response.sendFile(path, { headers: { 'cache-control': FOREVER } });
 };

@@ -1,6 +1,5 @@
-import { join } from 'node:path';
 import { Router, type Response } from 'express';
-import type { ClipStore } from '../clips/clips.js';
+import type { PictureStore } from '../clips/picture-store.js';
 import type { PlanStore, PlannedClip } from '../plans/plans.js';
 import { Problem } from './problem.js';
 import { edlOf } from '../reports/edl.js';
@@ -15,7 +14,7 @@ import { worstMomentOf } from '@bevrin/core';
 type Write = (report: Report, clips: readonly PlannedClip[], response: Response) => void | Promise<void>;
 
 /** Everything that leaves the house, by the name of its file. */
-const files = (store: ClipStore, frames: FrameStore): Record<string, Write> => ({
+const files = (frames: FrameStore, pictures: PictureStore): Record<string, Write> => ({
   'findings.csv': (report, _clips, response) => void response.type('csv').send(findingsCsv(report)),
   'steps.csv': (report, _clips, response) => void response.type('csv').send(stepsCsv(report)),
   'report.json': (report, _clips, response) => void response.json(report),
@@ -34,7 +33,7 @@ const files = (store: ClipStore, frames: FrameStore): Record<string, Write> => (
       sheets.push({
         report: clip.report,
         measurement: clip.measurement,
-        poster: join(store.folderOf(clip.id), 'poster.jpg'),
+        poster: clip.poster && pictures.pathOf(clip.poster),
         evidence: await evidenceOf(clip, frames),
       });
     response.type('pdf');
@@ -42,8 +41,8 @@ const files = (store: ClipStore, frames: FrameStore): Record<string, Write> => (
   },
 });
 
-export const reportRoutes = (store: ClipStore, plans: PlanStore, frames: FrameStore): Router => {
-  const writers = files(store, frames);
+export const reportRoutes = (plans: PlanStore, frames: FrameStore, pictures: PictureStore): Router => {
+  const writers = files(frames, pictures);
   const send = async (
     name: string,
     file: string,

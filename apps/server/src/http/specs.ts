@@ -5,7 +5,7 @@ import { specCsv } from '../reports/tables.js';
 
 export const specRoutes = (store: ClipStore): Router =>
   Router()
-    .get('/specs', (_request, response) => void response.json(store.specs.all()))
+    .get('/specs', async (_request, response) => void response.json(await store.specs.all()))
     .post('/specs', async (request, response) => {
       const { spec, replaces } = SaveSpec.parse(request.body);
       const saved = await store.specs.save(spec, replaces);
@@ -25,6 +25,6 @@ export const specRoutes = (store: ClipStore): Router =>
       response.attachment(`${spec.id}-${spec.version}.csv`).type('csv').send(specCsv(spec));
     })
     .get('/batches/:id/seen', async (request, response) => {
-      const spec = store.specs.find(String(request.query.spec ?? ''));
+      const spec = await store.specs.find(String(request.query.spec ?? ''));
       response.json(await store.readingsIn(request.params.id, spec));
     });

@@ -114,17 +114,12 @@ export class UploadRoutes {
     await this.clips.batch(batchId);
     const waiting = await this.uploads.clipWaitingFor(metadata.data, upload.size, this.active);
     if (!waiting) {
-      await this.clips.add({ batchId, name: filename, uploadId: upload.id, state: 'receiving' });
+      await this.clips.add({ batchId, name: filename, state: 'receiving', file: { uploadId: upload.id } });
       return;
     }
     // The same file comes once more from its beginning: it is the same clip.
-    await this.clips.change(waiting.id, {
-      uploadId: upload.id,
-      state: 'receiving',
-      progress: 0,
-      error: null,
-    });
-    await this.uploads.forget(waiting.uploadId!);
+    await this.clips.restartUpload(waiting, upload.id);
+    await this.uploads.forget(waiting.version.uploadId!);
   }
 
   private async finish(upload: Upload): Promise<void> {
@@ -134,7 +129,7 @@ export class UploadRoutes {
 
   private async progressed(upload: Upload): Promise<void> {
     const row = await this.clips.rowOfUpload(upload.id);
-    if (!row || row.path !== null) return;
+    if (!row || row.version.path !== null) return;
     await this.clips.change(row.id, {
       state: 'receiving',
       error: null,
@@ -144,7 +139,7 @@ export class UploadRoutes {
 
   private async brokeOff(uploadId: string): Promise<void> {
     const row = await this.clips.rowOfUpload(uploadId);
-    if (row && row.path === null && !(await this.uploads.adoptIfComplete(uploadId)))
+    if (row && row.version.path === null && !(await this.uploads.adoptIfComplete(uploadId)))
       await this.uploads.interrupted(row);
   }
 

@@ -1,8 +1,11 @@
-import { and, asc, eq, inArray, isNotNull, isNull, or, sql, type SQL } from 'drizzle-orm';
-import type { Clip } from '@bevrin/contract';
+import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import type { ClipRow } from '../clips/clip-rows.js';
 import type { ClipStore } from '../clips/clips.js';
-import type { Database } from '../database/connect.js';
-import { clips, type ClipRow } from '../database/schema.js';
+import type { Database, Transaction } from '../database/connect.js';
+import { clips, measurements, versions } from '../database/schema.js';
+import { announce } from '../events/announcements.js';
+
+type Change = Partial<typeof clips.$inferInsert>;
 
 /**
  * Who measures which clip, and until when that holds if nothing is heard of them. It stands with the clips in the
@@ -14,23 +17,12 @@ export class Leases {
     private readonly store: ClipStore,
   ) {}
 
-  /** Clips that wait to be measured, or whose measuring nobody keeps up any more; the earliest first. */
-  async waiting(most: number): Promise<string[]> {
-    const rows = await this.database
-      .select({ id: clips.id })
-      .from(clips)
-      .where(CLAIMABLE)
-      .orderBy(asc(clips.createdAt), asc(clips.position))
-      .limit(most);
-    return rows.map((r) => r.id);
-  }
-
   /**
-   * Takes a clip for measuring, so that nobody else does until the lease has run out.
-   * @returns the clip; `null` when it needs no measuring, or somebody has it
+   * Takes the clip that waits longest, so that nobody else measures it until the lease has run out.
+   * @returns `null` when none waits
    */
-  async claim(id: string, by: string, leaseSec: number): Promise<ClipRow | null> {
-    const [row] = await this.database
+  async claimNext(by: string, leaseSec: number): Promise<ClipRow | null> {
+    const [claimed] = await this.database
       .update(clips)
       .set({
         state: 'measuring',
@@ -40,10 +32,16 @@ export class Leases {
         leasedUntil: afterNow(leaseSec),
         attempts: sql`${clips.attempts} + 1`,
       })
-      .where(and(eq(clips.id, id), CLAIMABLE))
-      .returning();
-    if (row) await this.store.told(row);
-    return row ?? null;
+      .where(
+        eq(
+          clips.id,
+          sql`(SELECT ${clips.id} FROM ${clips} WHERE ${CLAIMABLE} ORDER BY ${clips.createdAt}, ${clips.position} LIMIT 1 FOR UPDATE SKIP LOCKED)`,
+        ),
+      )
+      .returning({ id: clips.id });
+    if (!claimed) return null;
+    await this.store.announced(claimed.id);
+    return this.store.row(claimed.id);
   }
 
   /** Says that the clips are still being measured. */
@@ -57,35 +55,39 @@ export class Leases {
 
   /**
    * Ends a lease with what came of it; nothing is changed when the clip was taken over meanwhile.
+   * @param change what came of it, worked out within the same transaction
    * @param pauseSec how long it waits before it may be claimed again
    */
   async release(
     id: string,
     by: string,
-    change: Partial<typeof clips.$inferInsert>,
+    change: Change | ((tx: Transaction) => Promise<Change>),
     pauseSec: number | null = null,
-  ): Promise<Clip | null> {
-    const [row] = await this.database
-      .update(clips)
-      .set({ ...change, leasedBy: null, leasedUntil: pauseSec === null ? null : afterNow(pauseSec) })
-      .where(and(eq(clips.id, id), eq(clips.leasedBy, by)))
-      .returning();
-    return row ? this.store.told(row) : null;
+  ): Promise<void> {
+    await this.database.transaction(async (tx) => {
+      const held = await tx
+        .select({ id: clips.id })
+        .from(clips)
+        .where(and(eq(clips.id, id), eq(clips.leasedBy, by)))
+        .for('update');
+      if (held.length === 0) return;
+      const changed = typeof change === 'function' ? await change(tx) : change;
+      await tx
+        .update(clips)
+        .set({ ...changed, leasedBy: null, leasedUntil: pauseSec === null ? null : afterNow(pauseSec) })
+        .where(eq(clips.id, id));
+      await announce(tx, { kind: 'clip', clipId: id });
+    });
   }
 }
 
 /** Now, as the database has it: the clocks of several machines differ. */
 const afterNow = (seconds: number): SQL => sql`now() + make_interval(secs => ${seconds})`;
 
-/** Waits, or was overruled and not measured since, and nobody is at it. */
-const CLAIMABLE = and(
-  isNotNull(clips.path),
-  or(isNull(clips.leasedUntil), sql`${clips.leasedUntil} < now()`),
-  or(
-    inArray(clips.state, ['queued', 'measuring']),
-    and(
-      eq(clips.state, 'measured'),
-      sql`${clips.overrides} IS DISTINCT FROM coalesce(${clips.measuredUnder}, '{}'::jsonb)`,
-    ),
-  ),
-)!;
+/** Its file is there, it waits or was overruled and not measured since, and nobody is at it. */
+const CLAIMABLE = sql`
+  (${clips.leasedUntil} IS NULL OR ${clips.leasedUntil} < now())
+  AND EXISTS (SELECT 1 FROM ${versions} WHERE ${versions.id} = ${clips.versionId} AND ${versions.path} IS NOT NULL)
+  AND (${clips.state} IN ('queued', 'measuring') OR (${clips.state} = 'measured' AND EXISTS (
+    SELECT 1 FROM ${measurements} WHERE ${measurements.id} = ${clips.measurementId}
+    AND ${measurements.overrides} IS DISTINCT FROM ${clips.overrides})))`;

@@ -3,5 +3,5 @@
 import { register } from 'tsx/esm/api';
 
 register();
-const { default: measure } = await import('./measure-worker.ts');
+const { default: measure } = await import('./measure-task.ts');
 export default measure;

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { Batch, Clip, ClipPlan, Decision, DeliverySpec, WorkItem } from '@bevrin/contract';
+import type { Batch, Clip, ClipDetail, ClipPlan, Decision, DeliverySpec, WorkItem } from '@bevrin/contract';
 import { measurementWith } from '../../../../tests/support/measurement.js';
 import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
@@ -100,25 +100,20 @@ describe('decisions on plans', function () {
     await decide({ kind: 'waive', defect: 'flicker', reading: 'depthPct', reason: 'Lamps are meant.' });
     await decide({ kind: 'approve' }, 'S. Quill');
     const approved = await out();
-    const [{ measurement: measured }] = await server.query('SELECT measurement FROM clips WHERE id = $1', [
-      clip.id,
-    ]);
+    const measured = (await server.get<ClipDetail>(`/clips/${clip.id}`)).measurement!;
     const csv = await (await fetch(`${server.url}/api/clips/${clip.id}/out/findings.csv`)).text();
     const spec = (await server.get<DeliverySpec[]>('/specs')).find((s) => s.id === 'broadcast-hd')!;
     const lenient = { ...spec, limits: spec.limits.map((l) => ({ ...l, pass: 50, fail: 90 })) };
     await server.send('POST', '/specs', { spec: lenient, replaces: spec.version });
     const clean = measurementWith({ noise: { lumaPct: 0.1 } });
     const other = { ...clean, clip: { ...clean.clip, file: clip.name } };
-    await server.query('UPDATE clips SET measurement = $2 WHERE id = $1', [clip.id, JSON.stringify(other)]);
+    await server.remeasured(clip.id, other);
     await server.send('PATCH', `/clips/${clip.id}`, { note: 'Written after it was approved.' });
     expect(await out()).to.deep.equal(approved);
     expect(await (await fetch(`${server.url}/api/clips/${clip.id}/out/findings.csv`)).text()).to.equal(csv);
     await decide({ kind: 'reopen', reason: 'New limits.' });
     expect(await out()).to.not.deep.equal(approved);
-    await server.query('UPDATE clips SET measurement = $2 WHERE id = $1', [
-      clip.id,
-      JSON.stringify(measured),
-    ]);
+    await server.remeasured(clip.id, measured);
     await server.send('POST', '/specs', { spec, replaces: spec.version + 1 });
   });
 

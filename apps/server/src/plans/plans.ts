@@ -6,20 +6,27 @@ import {
   type DecidedPlan,
   type Decision,
   type DecisionMade,
-  type MakeDecision,
+  type Judgement,
   type Measurement,
   type ReportClip,
   type WorkItem,
 } from '@bevrin/contract';
-import { decidedPlan, frameNotesOf, overridesAfter, stepByHand, whyUnusable } from '@bevrin/core';
+import {
+  decidedPlan,
+  frameNotesOf,
+  overridesAfter,
+  whyRefused,
+  type Actor,
+  type Refusal,
+} from '@bevrin/core';
+import type { MeasuredRow } from '../clips/clip-rows.js';
 import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
-import type { Database } from '../database/connect.js';
-import { clips, decisions, type ApprovedOn, type ClipRow, type DecisionRow } from '../database/schema.js';
+import type { Database, Transaction } from '../database/connect.js';
+import { clips, decisions, type ApprovedOn, type DecisionRow } from '../database/schema.js';
+import { announce } from '../events/announcements.js';
 import { Problem } from '../http/problem.js';
 
-type Judged = ClipRow & { measurement: NonNullable<ClipRow['measurement']> } & {
-  judgement: NonNullable<ClipRow['judgement']>;
-};
+type Judged = MeasuredRow & { readonly measurement: Measurement; readonly judgement: Judgement };
 
 /** What technicians decided about the plans, kept with who and when. */
 export class PlanStore {
@@ -29,24 +36,25 @@ export class PlanStore {
   ) {}
 
   async planOf(clipId: string): Promise<ClipPlan> {
-    const row = judged(await this.store.row(clipId));
+    const row = judged(await this.store.measuredRow(clipId));
     return asPlan(row, await this.decisionsOn([clipId]));
   }
 
   /** @throws {Problem} when the plan is frozen, or a step has nothing to do on this clip */
-  async decide(clipId: string, { who, decision }: MakeDecision): Promise<ClipPlan> {
+  async decide(clipId: string, actor: Actor, decision: Decision): Promise<ClipPlan> {
     await this.changing(clipId, async (tx, found) => {
       const row = judged(found);
       const now = asPlan(row, await decisionsOn(tx, [clipId])).decided;
-      mustBeAllowed(row, now, decision);
+      const { measurement, judgement, note } = row;
+      const refused = whyRefused(actor, decision, { measurement, findings: judgement.findings, plan: now });
+      if (refused) throw new Problem(REFUSED[refused.kind], `${row.name}: ${refused.because}`);
       const approval =
         decision.kind === 'approve'
-          ? {
-              frozen: now,
-              approvedOn: { note: row.note, measurement: row.measurement, judgement: row.judgement },
-            }
+          ? { frozen: now, approvedOn: { note, measurementId: row.measurementId!, judgement } }
           : {};
-      await tx.insert(decisions).values({ clipId, who, decision, ...approval });
+      await tx
+        .insert(decisions)
+        .values({ clipId, versionId: row.versionId, who: actor.name, decision, ...approval });
     });
     return this.planOf(clipId);
   }
@@ -72,30 +80,56 @@ export class PlanStore {
    */
   private async changing(
     clipId: string,
-    change: (tx: Transaction, row: ClipRow) => Promise<void>,
+    change: (tx: Transaction, row: MeasuredRow) => Promise<void>,
   ): Promise<void> {
     await this.database.transaction(async (tx) => {
-      const [row] = await tx.select().from(clips).where(eq(clips.id, clipId)).for('update');
-      if (!row) throw NO_SUCH_CLIP();
+      const locked = await tx.select({ id: clips.id }).from(clips).where(eq(clips.id, clipId)).for('update');
+      if (locked.length === 0) throw NO_SUCH_CLIP();
+      const [row] = await this.store.withMeasurements(await this.store.rows(eq(clips.id, clipId), tx));
       await change(tx, row);
       const overrides = overridesAfter(await decisionsOn(tx, [clipId]));
       await tx.update(clips).set({ overrides }).where(eq(clips.id, clipId));
+      await announce(tx, { kind: 'clip', clipId });
     });
-    await this.store.tellAgain(clipId);
   }
 
   /** The measured clips of a batch with their plans, for what leaves the house. */
   async plannedOf(batchId: string): Promise<{ batch: Batch; clips: PlannedClip[] }> {
     const batch = await this.store.batch(batchId);
-    const rows = await this.judgedIn(batchId);
-    const made = await this.decisionsOn(rows.map((r) => r.id));
-    return { batch, clips: rows.map((row) => asPlanned(row, made)) };
+    const rows = (await this.store.measuredIn(batchId)).filter(
+      (r): r is Judged => r.measurement !== null && r.judgement !== null,
+    );
+    return { batch, clips: await this.asPlanned(rows) };
   }
 
   async planned(clipId: string): Promise<{ batch: Batch; clip: PlannedClip }> {
-    const row = judged(await this.store.row(clipId));
+    const row = judged(await this.store.measuredRow(clipId));
     const batch = await this.store.batch(row.batchId);
-    return { batch, clip: asPlanned(row, await this.decisionsOn([clipId])) };
+    const [clip] = await this.asPlanned([row]);
+    return { batch, clip };
+  }
+
+  /** Clips with their plans; an approved one with what it rests on, whatever readings and limits have become since. */
+  private async asPlanned(rows: readonly Judged[]): Promise<PlannedClip[]> {
+    const made = await this.decisionsOn(rows.map((r) => r.id));
+    const plans = rows.map((row) => {
+      const own = made.filter((d) => d.clipId === row.id);
+      const plan = asPlan(row, own);
+      return { row, plan, rests: approvedOn(plan.decided, own) };
+    });
+    const approved = await this.store.measurements.find(plans.map((p) => p.rests?.measurementId ?? null));
+    return plans.map(({ row, plan: { decided: plan, frameNotes }, rests }) => {
+      const { note, judgement } = rests ?? row;
+      const measurement = approved.get(rests?.measurementId ?? '') ?? row.measurement;
+      const { spec, findings, verdict } = judgement;
+      return {
+        id: row.id,
+        path: row.version.path,
+        poster: row.version.poster,
+        measurement,
+        report: { clip: measurement.clip, note, frameNotes, spec, findings, verdict, plan },
+      };
+    });
   }
 
   /** All plans of a batch as one list for the repair room. */
@@ -104,21 +138,10 @@ export class PlanStore {
     return planned.map(asWork);
   }
 
-  private async judgedIn(batchId: string): Promise<Judged[]> {
-    const rows = await this.database
-      .select()
-      .from(clips)
-      .where(eq(clips.batchId, batchId))
-      .orderBy(asc(clips.position));
-    return rows.filter((r): r is Judged => r.measurement !== null && r.judgement !== null);
-  }
-
   private decisionsOn(clipIds: readonly string[]): Promise<DecisionRow[]> {
     return decisionsOn(this.database, clipIds);
   }
 }
-
-type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
 const decisionsOn = async (
   database: Database | Transaction,
@@ -132,27 +155,10 @@ const decisionsOn = async (
     .orderBy(asc(decisions.id));
 };
 
-/** @throws {Problem} when a decision cannot be made on a clip as it stands */
-const mustBeAllowed = (row: Judged, now: DecidedPlan, decision: Decision): void => {
-  if (now.approved && decision.kind !== 'reopen' && decision.kind !== 'frameNote')
-    throw new Problem(
-      409,
-      `${row.name}: ${now.approved.who} approved this plan, and it is frozen. Open it again to change it.`,
-    );
-  if (decision.kind === 'add' && !stepByHand(decision.treatment, row.judgement.findings, row.measurement))
-    throw new Problem(
-      422,
-      `${row.name}: there is nothing for this treatment to do: what it mends was not measured on this clip.`,
-    );
-  if (decision.kind === 'overrule') {
-    const wrong = whyUnusable(decision.overrides, row.measurement.clip);
-    if (wrong) throw new Problem(422, `${row.name}: ${wrong}`);
-  }
-  if (decision.kind === 'frameNote' && decision.frame >= row.measurement.clip.frames)
-    throw new Problem(422, `${row.name}: there is no frame ${decision.frame}. Choose an earlier one.`);
-};
+/** How a refusal is answered. */
+const REFUSED: Record<Refusal['kind'], 400 | 409 | 422> = { nobody: 400, frozen: 409, meaningless: 422 };
 
-const judged = (row: ClipRow): Judged => {
+const judged = (row: MeasuredRow): Judged => {
   const { measurement, judgement } = row;
   if (!measurement || !judgement)
     throw new Problem(409, `${row.name}: it has not been measured yet, so there is no plan.`);
@@ -163,6 +169,8 @@ const judged = (row: ClipRow): Judged => {
 export interface PlannedClip {
   readonly id: string;
   readonly path: string | null;
+  /** A small picture of the clip, by its name in the picture store. */
+  readonly poster: string | null;
   readonly report: ReportClip;
   readonly measurement: Measurement;
 }
@@ -181,19 +189,6 @@ const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedCl
     ]),
   ),
 });
-
-const asPlanned = (row: Judged, made: readonly DecisionRow[]): PlannedClip => {
-  const own = made.filter((d) => d.clipId === row.id);
-  const { decided: plan, frameNotes } = asPlan(row, own);
-  const { measurement, judgement, note } = approvedOn(plan, own) ?? row;
-  const { spec, findings, verdict } = judgement;
-  return {
-    id: row.id,
-    path: row.path,
-    measurement,
-    report: { clip: measurement.clip, note, frameNotes, spec, findings, verdict, plan },
-  };
-};
 
 /** The approval that holds, if any. */
 const approvalIn = (rows: readonly DecisionRow[]): DecisionRow | undefined =>

@@ -29,7 +29,7 @@ export interface SheetClip {
   readonly report: ReportClip;
   readonly measurement: Measurement;
   /** A small picture of the clip; left out where there is none. */
-  readonly poster: string;
+  readonly poster: string | null;
   /** Where the findings are at their worst, in pictures. */
   readonly evidence: readonly { readonly path: string; readonly caption: string }[];
 }
@@ -94,14 +94,15 @@ export class ClipSheet {
   private head(): void {
     const { clip, spec, verdict, plan, note, frameNotes } = this.sheet.report;
     const { pdf } = this;
-    const pictured = existsSync(this.sheet.poster);
+    const { poster } = this.sheet;
+    const pictured = poster !== null && existsSync(poster);
     const left = PAGE.margin + (pictured ? 176 : 0);
     const wide = INNER - (pictured ? 176 : 0);
     this.rule(this.y, 2);
     this.y += 10;
     if (pictured) {
       pdf.rect(PAGE.margin, this.y, 164, 93).fill('#5f5f5f');
-      pdf.image(this.sheet.poster, PAGE.margin, this.y, {
+      pdf.image(poster, PAGE.margin, this.y, {
         fit: [164, 93],
         align: 'center',
         valign: 'center',

@@ -6,41 +6,48 @@ import { Problem } from '../http/problem.js';
 
 /** The delivery specs of the house. Every version that was ever saved is kept; the newest of each is in force. */
 export class SpecStore {
-  private readonly newest = new Map<string, DeliverySpec>();
-
   private constructor(private readonly database: Database) {}
 
   /** @param shipped specs that come with Bevrin; a version that the house has already is left as it is */
   static async open(database: Database, shipped: Iterable<DeliverySpec>): Promise<SpecStore> {
-    const store = new SpecStore(database);
     for (const spec of shipped)
       await database
         .insert(specVersions)
         .values({ specId: spec.id, version: spec.version, spec })
         .onConflictDoNothing();
-    const rows = await database.select().from(specVersions).orderBy(asc(specVersions.version));
-    for (const { spec } of rows) store.newest.set(spec.id, spec);
-    return store;
+    return new SpecStore(database);
   }
 
-  all(): DeliverySpec[] {
-    return [...this.newest.values()].sort((a, b) => (a.name < b.name ? -1 : 1));
+  /** The specs in force, by name. */
+  async all(): Promise<DeliverySpec[]> {
+    const rows = await this.database
+      .selectDistinctOn([specVersions.specId], { spec: specVersions.spec })
+      .from(specVersions)
+      .orderBy(asc(specVersions.specId), desc(specVersions.version));
+    return rows.map(({ spec }) => spec).sort((a, b) => (a.name < b.name ? -1 : 1));
   }
 
   /** @throws {Problem} naming the specs there are */
-  find(id: string): DeliverySpec {
-    const spec = this.newest.get(id);
-    if (!spec)
-      throw new Problem(
-        422,
-        `There is no delivery spec "${id}". Choose one of ${[...this.newest.keys()].join(', ')}.`,
-      );
-    return spec;
+  async find(id: string): Promise<DeliverySpec> {
+    const spec = await this.newest(id);
+    if (spec) return spec;
+    const ids = (await this.all()).map((s) => s.id).join(', ');
+    throw new Problem(422, `There is no delivery spec "${id}". Choose one of ${ids}.`);
+  }
+
+  private async newest(id: string): Promise<DeliverySpec | undefined> {
+    const [row] = await this.database
+      .select({ spec: specVersions.spec })
+      .from(specVersions)
+      .where(eq(specVersions.specId, id))
+      .orderBy(desc(specVersions.version))
+      .limit(1);
+    return row?.spec;
   }
 
   /** The newest first. */
   async versions(id: string): Promise<SpecVersion[]> {
-    this.find(id);
+    await this.find(id);
     const rows = await this.database
       .select()
       .from(specVersions)
@@ -64,7 +71,7 @@ export class SpecStore {
    * @throws {Problem} when another version came meanwhile, or the id of a new one is taken
    */
   async save(spec: DeliverySpec, replaces: number | null): Promise<DeliverySpec> {
-    const known = this.newest.get(spec.id);
+    const known = await this.newest(spec.id);
     const next = { ...spec, version: (known?.version ?? 0) + 1 };
     const fresh = !known || replaces === known.version;
     // Of two that are saved at the same instant, one is first.
@@ -75,16 +82,13 @@ export class SpecStore {
           .onConflictDoNothing()
           .returning()
       : [];
-    if (rows.length === 0) {
-      const there = this.newest.get(spec.id) ?? next;
-      throw new Problem(
-        409,
-        replaces === null
-          ? `There is a delivery spec "${spec.id}" already. Give the new one another id.`
-          : `"${there.name}" was changed meanwhile: version ${there.version} is in force. Look at it, then save again.`,
-      );
-    }
-    this.newest.set(next.id, next);
-    return next;
+    if (rows.length > 0) return next;
+    const there = (await this.newest(spec.id)) ?? next;
+    throw new Problem(
+      409,
+      replaces === null
+        ? `There is a delivery spec "${spec.id}" already. Give the new one another id.`
+        : `"${there.name}" was changed meanwhile: version ${there.version} is in force. Look at it, then save again.`,
+    );
   }
 }

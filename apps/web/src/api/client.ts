@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { SerializedError } from '@reduxjs/toolkit';
+import { signature } from '../parts/signature.js';
 import { listen } from './live.js';
 import {
   type Batch,
@@ -26,7 +27,10 @@ const MOST_KEPT_ALIVE = 20_000;
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: fetchBaseQuery({
+    baseUrl: '/api',
+    prepareHeaders: (headers) => headers.set('x-bevrin-actor', encodeURIComponent(signature())),
+  }),
   tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work', 'status', 'unclaimed'],
   endpoints: (build) => ({
     status: build.query<HouseStatus, void>({

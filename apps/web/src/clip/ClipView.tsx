@@ -58,6 +58,8 @@ const withoutReadings = (clip: Clip): ClipDetail => ({
   machine: null,
   overrides: {},
   truth: [],
+  versions: [],
+  measured: null,
 });
 
 const Full = ({ children, role }: { children: React.ReactNode; role?: string }) => (

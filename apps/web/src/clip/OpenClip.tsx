@@ -79,8 +79,9 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const plainHeld = useHeld('q');
   const through = bench.viewing !== null && bench.through && !plainHeld;
   const name = useMemo(
-    () => (playing || clip.state === 'receiving' ? null : { clipId: clip.id, frame, facts }),
-    [playing, clip.state, clip.id, frame, facts],
+    () =>
+      playing || clip.state === 'receiving' ? null : { clipId: clip.id, content: clip.content, frame, facts },
+    [playing, clip.state, clip.id, clip.content, frame, facts],
   );
   const { channel, viewing, noiseGain } = bench;
   const look = { channel, viewing: through ? viewing : null, noiseGain };

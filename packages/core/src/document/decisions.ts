@@ -35,7 +35,8 @@ export const Decision = z.discriminatedUnion('kind', [
 export type Decision = z.infer<typeof Decision>;
 
 export const MakeDecision = z.strictObject({
-  who: z.string().trim().min(1, 'Say who decides.').max(80),
+  /** Who decides, where the request itself does not carry it. */
+  who: z.string().trim().min(1, 'Say who decides.').max(80).optional(),
   decision: Decision,
 });
 export type MakeDecision = z.infer<typeof MakeDecision>;

@@ -2,6 +2,7 @@ import {
   TREATMENTS,
   type DecidedPlan,
   type DecidedStep,
+  type Decision,
   type DecisionMade,
   type Finding,
   type FrameNote,
@@ -101,6 +102,15 @@ type Named = Pick<Finding, 'defect' | 'reading'>;
 
 const isAmong = (some: readonly Named[], { defect, reading }: Named): boolean =>
   some.some((s) => s.defect === defect && s.reading === reading);
+
+/** Kinds of decisions that change how a clip stands in a list: verdict, assignee, approval. */
+export const STANDING_DECISIONS = [
+  'waive',
+  'notDefect',
+  'assign',
+  'approve',
+  'reopen',
+] as const satisfies readonly Decision['kind'][];
 
 /** How a clip stands after what was decided, for a list: the same verdict as its decided plan's. */
 export const standingOf = (

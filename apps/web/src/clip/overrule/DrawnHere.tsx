@@ -106,7 +106,11 @@ const PatchReading = ({
   const seenThrough = through ? viewing : null;
   const { answer, failed } = useAnswer<SeenPatch>(
     () =>
-      pictures().patch({ clipId: clip.id, frame, facts: clip.facts }, { x, y, width, height }, seenThrough),
+      pictures().patch(
+        { clipId: clip.id, content: clip.content, frame, facts: clip.facts },
+        { x, y, width, height },
+        seenThrough,
+      ),
     JSON.stringify([clip.id, frame, shape, seenThrough]),
   );
   return (
@@ -151,7 +155,7 @@ const LineReading = ({
   to,
 }: Pick<Props, 'clip' | 'frame'> & { from: Point; to: Point }) => {
   const { answer, failed } = useAnswer<SeenLine>(
-    () => pictures().line({ clipId: clip.id, frame, facts: clip.facts }, from, to),
+    () => pictures().line({ clipId: clip.id, content: clip.content, frame, facts: clip.facts }, from, to),
     JSON.stringify([clip.id, frame, from, to]),
   );
   const curve = useMemo(

@@ -26,7 +26,7 @@ export const Beside = ({ clip, stage, frame, look }: Props) => {
   const { handlers } = usePointer(box, stage, 'look', nothing);
   const shown = useShown(
     'beside',
-    { clipId: clip.id, frame: Math.min(frames - 1, frame), facts: clip.facts },
+    { clipId: clip.id, content: clip.content, frame: Math.min(frames - 1, frame), facts: clip.facts },
     look,
   );
   return (

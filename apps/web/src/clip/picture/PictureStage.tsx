@@ -62,7 +62,7 @@ export const PictureStage = ({
       <video
         ref={video}
         // The exact frame comes first; the playing copy is fetched when that is there.
-        src={clip.hasPictures && shown.shown ? `/api/clips/${clip.id}/proxy.mp4` : undefined}
+        src={clip.proxy !== null && shown.shown ? `/api/pictures/${clip.proxy}` : undefined}
         muted
         playsInline
         preload="auto"
@@ -94,7 +94,7 @@ export const PictureStage = ({
         known={!playhead.playing && shown.frame === playhead.frame}
       />
       <p role="status" className="absolute right-0 bottom-0 bg-sheet/90 px-2 py-0.5 text-xs">
-        {whatIsShown(shown, playhead, clip.hasPictures)}
+        {whatIsShown(shown, playhead, clip.proxy !== null)}
       </p>
     </div>
   );

@@ -6,7 +6,7 @@ import type { Point } from './tools.js';
 
 interface Props {
   readonly at: Point | null;
-  readonly clip: { readonly id: string; readonly facts: ClipFacts };
+  readonly clip: { readonly id: string; readonly content: string | null; readonly facts: ClipFacts };
   readonly frame: number;
   /** Whether the exact pixels of this frame are there. */
   readonly known: boolean;
@@ -16,7 +16,7 @@ const names = ({ matrix }: ClipFacts, count: number): readonly string[] =>
   count === 1 ? ['Y'] : matrix === 'rgb' ? ['G', 'B', 'R'] : ['Y', 'Cb', 'Cr'];
 
 /** What stands under the pointer: position, stored codes, level, and how it spreads about it. */
-export const Readout = ({ at, clip: { id, facts }, frame, known }: Props) => {
+export const Readout = ({ at, clip: { id, content, facts }, frame, known }: Props) => {
   const [seen, setSeen] = useState<SeenPoint | null>(null);
   const x = at && known ? Math.floor(at[0]) : -1;
   const y = at && known ? Math.floor(at[1]) : -1;
@@ -25,13 +25,13 @@ export const Readout = ({ at, clip: { id, facts }, frame, known }: Props) => {
     if (!inside) return;
     let gone = false;
     void pictures()
-      .point({ clipId: id, frame, facts }, x, y)
+      .point({ clipId: id, content, frame, facts }, x, y)
       .then((point) => {
         if (!gone) setSeen(point);
       })
       .catch(() => undefined);
     return () => void (gone = true);
-  }, [inside, id, frame, facts, x, y]);
+  }, [inside, id, content, frame, facts, x, y]);
   if (!inside || !seen) return null;
   const words = names(facts, seen.codes.length);
   return (

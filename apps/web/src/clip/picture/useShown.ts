@@ -24,7 +24,7 @@ let changedAt = 0;
  */
 export const useShown = (pane: string, name: FrameName | null, look: Look): ShownFrame => {
   const [state, setState] = useState<ShownFrame>(NOTHING);
-  const { clipId = '', frame = -1, facts } = name ?? {};
+  const { clipId = '', content = null, frame = -1, facts } = name ?? {};
   const { channel, viewing, noiseGain } = look;
   useEffect(() => {
     if (!facts) return;
@@ -32,7 +32,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look): Show
     const now = performance.now();
     const passing = now - changedAt < PASSING_MS;
     changedAt = now;
-    const wish = { clipId, frame, facts };
+    const wish = { clipId, content, frame, facts };
     const how = { channel, viewing, noiseGain };
     const start = setTimeout(
       () =>
@@ -56,7 +56,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look): Show
       clearTimeout(start);
       clearTimeout(expect);
     };
-  }, [pane, clipId, frame, facts, channel, viewing, noiseGain]);
+  }, [pane, clipId, content, frame, facts, channel, viewing, noiseGain]);
   useEffect(() => () => state.shown?.bitmap.close(), [state.shown]);
   return state;
 };

@@ -28,6 +28,8 @@ import {
 /** Which frame of which clip. */
 export interface FrameName {
   readonly clipId: string;
+  /** Content of its file; `null` while it is not known. */
+  readonly content: string | null;
   readonly frame: number;
   readonly facts: ClipFacts;
 }
@@ -56,7 +58,7 @@ const frames = new Map<
 const wanted = new Map<string, string>();
 let table: { readonly key: string; readonly values: Float32Array } | null = null;
 
-const keyOf = ({ clipId, frame }: FrameName): string => `${clipId}/${frame}`;
+const keyOf = ({ clipId, content, frame }: FrameName): string => `${clipId}/${content}/${frame}`;
 
 const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
   const key = keyOf(name);
@@ -75,8 +77,14 @@ const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
   return planes;
 };
 
-const fetchPlanes = async ({ clipId, frame }: FrameName, signal: AbortSignal): Promise<readonly Plane[]> => {
-  const answer = await fetch(`/api/clips/${clipId}/frames/${frame}.planes`, { signal });
+const fetchPlanes = async (
+  { clipId, content, frame }: FrameName,
+  signal: AbortSignal,
+): Promise<readonly Plane[]> => {
+  const answer = await fetch(
+    `/api/clips/${clipId}/frames/${frame}.planes${content ? `?of=${content}` : ''}`,
+    { signal },
+  );
   if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
   const layout = FrameLayout.parse(JSON.parse(answer.headers.get('x-frame-layout') ?? ''));
   const bytes = await answer.arrayBuffer();

@@ -159,15 +159,15 @@ const LaneHead = ({
 };
 
 /** The film strip, once it is there. */
-const useStrip = ({ id, hasPictures }: ClipDetail): HTMLImageElement | null => {
+const useStrip = ({ id, proxy }: ClipDetail): HTMLImageElement | null => {
   const [strip, setStrip] = useState<HTMLImageElement | null>(null);
   useEffect(() => {
-    if (!hasPictures) return;
+    if (proxy === null) return;
     const image = new Image();
     image.onload = () => setStrip(image);
-    image.src = `/api/clips/${id}/strip.jpg`;
+    image.src = `/api/clips/${id}/strip.jpg?of=${proxy}`;
     return () => void (image.onload = null);
-  }, [id, hasPictures]);
+  }, [id, proxy]);
   return strip;
 };
 

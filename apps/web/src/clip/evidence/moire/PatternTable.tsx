@@ -62,12 +62,12 @@ const LocalSpectrum = ({
 }) => {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [small, setSmall] = useState(false);
-  const { id, facts } = clip;
+  const { id, content, facts } = clip;
   useEffect(() => {
     if (!facts) return;
     let gone = false;
     void pictures()
-      .spectrum({ clipId: id, frame, facts }, { x, y, width, height })
+      .spectrum({ clipId: id, content, frame, facts }, { x, y, width, height })
       .then((power) => {
         const pen = canvas.current?.getContext('2d');
         if (gone || !pen) return;
@@ -82,7 +82,7 @@ const LocalSpectrum = ({
       })
       .catch(() => undefined);
     return () => void (gone = true);
-  }, [id, facts, frame, x, y, width, height]);
+  }, [id, content, facts, frame, x, y, width, height]);
   return (
     <figure className="mt-3">
       <figcaption className="heading">Spatial frequencies there, frame {frame}</figcaption>
