@@ -2,8 +2,9 @@
 // into src/kernels/compiled.ts. Pictures are float samples, row by row, at a byte address that the caller chooses from
 // FREE on; what lies below is scratch. Each function has a plain counterpart in core/src, which its tests compare it with.
 
-const TILE: i32 = 14;
-const PIXELS: f64 = 196;
+/** What is known of tiles is known here: the plain counterpart reads these. Side of a tile, pixels; even. */
+export const TILE: i32 = 14;
+const PIXELS: f64 = TILE * TILE;
 /** A tile's row takes 16 places; the last two are kept at nothing. */
 const ROW: usize = 64;
 const TEMPLATE: usize = 1024;
@@ -14,13 +15,13 @@ const MOVED: usize = 4096;
 export const OUT: usize = 5120;
 export const FREE: usize = 8192;
 
-const MOST_STEPS: i32 = 5;
-const SETTLED: f64 = 0.012;
-const LOST: f64 = 5;
-const LEAST_LIKENESS: f64 = 0.6;
-const SURE: f64 = 0.04;
-const MOST_UNSURE: f64 = 0.2;
-const DARK: f64 = 1500;
+export const MOST_STEPS: i32 = 5;
+export const SETTLED: f64 = 0.012;
+export const LOST: f64 = 5;
+export const LEAST_LIKENESS: f64 = 0.6;
+export const SURE: f64 = 0.04;
+export const MOST_UNSURE: f64 = 0.2;
+export const DARK: f64 = 1500;
 
 function total(v: v128): f64 {
   return (

@@ -65,7 +65,7 @@ export const beginWith = (
   const mask = new Mask(fromInPoint(overrides));
   const ground = new RunningGround(seen, mask);
   const blocks = new BlockEdges(seen);
-  const options: MeasureOptions = { overrides, mask, rowStep: facts.scan === 'interlaced' ? 2 : 1 };
+  const options: MeasureOptions = { overrides, mask, rowStep: plan.field ? 2 : 1, plan };
   const running = looking.map(({ descriptor, measure }) => ({
     descriptor,
     at: measure.begin(seen, ground, options),

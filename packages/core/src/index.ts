@@ -4,6 +4,7 @@ export * from './engine.js';
 export * from './picture/frame.js';
 export * from './picture/signal.js';
 export * from './picture/viewing.js';
+export * from './planning/gain.js';
 export * from './planning/plan.js';
 export type { Proposal, Treatment } from './planning/treatment.js';
 export * from './planning/treatments.js';

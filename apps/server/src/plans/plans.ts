@@ -5,7 +5,9 @@ import {
   type ClipPlan,
   type DecidedPlan,
   type Decision,
+  type DecidedStep,
   type DecisionMade,
+  type Finding,
   type Judgement,
   type Measurement,
   type ReportClip,
@@ -14,6 +16,7 @@ import {
 import {
   decidedPlan,
   frameNotesOf,
+  gainForEffort,
   overridesAfter,
   whyRefused,
   type Actor,
@@ -182,13 +185,18 @@ const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedCl
   alike: alike(measurement),
   verdict: plan.verdict,
   plan,
-  severity: Object.fromEntries(
-    plan.steps.map((s) => [
-      s.treatment,
-      findings.find((f) => f.defect === s.defect && f.reading === s.expect.reading)?.severity ?? 0,
-    ]),
+  severity: Object.fromEntries(plan.steps.map((s) => [s.treatment, findingOf(s, findings)?.severity ?? 0])),
+  gain: Object.fromEntries(
+    plan.steps.map((s) => {
+      const finding = findingOf(s, findings);
+      return [s.treatment, finding ? gainForEffort(finding, s.cost, s.confidence, clip.durationSec) : 0];
+    }),
   ),
 });
+
+/** The finding that a step is for. */
+const findingOf = ({ defect, expect }: DecidedStep, findings: readonly Finding[]): Finding | undefined =>
+  findings.find((f) => f.defect === defect && f.reading === expect.reading);
 
 /** The approval that holds, if any. */
 const approvalIn = (rows: readonly DecisionRow[]): DecisionRow | undefined =>

@@ -1,20 +1,26 @@
 import { expect } from 'chai';
 import type { WorkItem } from '@bevrin/contract';
-import { decidedPlan, scoreMeasurement } from '@bevrin/core';
+import { decidedPlan, gainForEffort, scoreMeasurement } from '@bevrin/core';
 import { HOUSE_SPEC, measurementWith } from '../../../../tests/support/measurement.js';
 import { groupOf, tasksOf, togetherWith } from './gain.js';
 
 const item = (clip: string, lumaPct: number, durationSec: number, alike = 'one camera'): WorkItem => {
   const measurement = measurementWith({ noise: { lumaPct } });
+  measurement.clip.durationSec = durationSec;
   const { plan, findings } = scoreMeasurement(measurement, HOUSE_SPEC);
+  const finding = findings.find((f) => f.defect === 'noise')!;
+  const decided = decidedPlan(plan, findings, measurement, []);
   return {
     clipId: '00000000-0000-4000-8000-000000000001',
     clip,
     durationSec,
     alike,
     verdict: 'fail',
-    plan: decidedPlan(plan, findings, measurement, []),
-    severity: { reduceNoise: findings.find((f) => f.defect === 'noise')!.severity },
+    plan: decided,
+    severity: { reduceNoise: finding.severity },
+    gain: Object.fromEntries(
+      decided.steps.map((s) => [s.treatment, gainForEffort(finding, s.cost, s.confidence, durationSec)]),
+    ),
   };
 };
 

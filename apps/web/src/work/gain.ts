@@ -1,14 +1,12 @@
 import type { DecidedStep, WorkItem } from '@bevrin/contract';
-
-/** Minutes that a second of clip takes to render at a weight of one. */
-const MINUTES_PER_SECOND = 1 / 60;
+import { renderMinutes } from '@bevrin/core/scoring';
 
 export interface Task {
   readonly item: WorkItem;
   readonly step: DecidedStep;
   readonly severity: number;
   readonly renderMinutes: number;
-  /** Severity taken away, by the chance that it works, for a minute of an artist and of rendering. */
+  /** What it gains for its effort. */
   readonly gain: number;
 }
 
@@ -16,12 +14,13 @@ export interface Task {
 export const tasksOf = (items: readonly WorkItem[]): Task[] =>
   items
     .flatMap((item) =>
-      item.plan.steps.map((step) => {
-        const severity = item.severity[step.treatment] ?? 0;
-        const renderMinutes = step.cost.renderWeight * item.durationSec * MINUTES_PER_SECOND;
-        const gain = (severity * step.confidence) / (step.cost.artistMinutes + renderMinutes);
-        return { item, step, severity, renderMinutes, gain };
-      }),
+      item.plan.steps.map((step) => ({
+        item,
+        step,
+        severity: item.severity[step.treatment] ?? 0,
+        renderMinutes: renderMinutes(step.cost, item.durationSec),
+        gain: item.gain[step.treatment] ?? 0,
+      })),
     )
     .sort((a, b) => b.gain - a.gain);
 

@@ -108,5 +108,7 @@ export const WorkItem = z.strictObject({
   plan: DecidedPlan,
   /** Severity of the finding that each step is for, by treatment. */
   severity: z.partialRecord(Treatment, z.number()),
+  /** What each step gains for its effort, by treatment; it compares across clips. */
+  gain: z.partialRecord(Treatment, z.number()),
 });
 export type WorkItem = z.infer<typeof WorkItem>;

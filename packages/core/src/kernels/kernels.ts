@@ -36,5 +36,13 @@ interface Loops {
   ): number;
 }
 
+/** Constants that a kernel shares with its plain counterpart. */
+type Constant =
+  'TILE' | 'MOST_STEPS' | 'SETTLED' | 'LOST' | 'LEAST_LIKENESS' | 'SURE' | 'MOST_UNSURE' | 'DARK';
+
 /** The loops that touch every pixel of every frame. */
 export const kernels = new KernelMemory<Loops>(COMPILED);
+
+/** A constant of the kernels, as they were compiled with it. */
+export const constantOf = (name: Constant): number =>
+  (kernels.run as unknown as Record<Constant, { readonly value: number }>)[name].value;

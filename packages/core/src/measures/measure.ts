@@ -1,6 +1,6 @@
 import type { ClipFacts, Overrides, Reading } from '#terms';
 import type { Ground } from '../motion/ground.js';
-import type { Frame } from '../picture/frame.js';
+import type { FeedPlan, Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 
 /** A measure that is looking at a clip: frames in, reading out. Holds running figures only, never the frames. */
@@ -19,6 +19,8 @@ export interface MeasureOptions {
   readonly mask: Mask;
   /** Rows of the clip for one row of a burst frame: 2 where one field of each frame is looked at. */
   readonly rowStep: 1 | 2;
+  /** What the feed delivers. */
+  readonly plan: FeedPlan;
 }
 
 /** How one defect, or one part of it, is measured. What else is known of the defect stands in its descriptor. */

@@ -1,16 +1,17 @@
 import type { Level } from '../picture/pyramid.js';
+import { constantOf } from '../kernels/kernels.js';
 import { TILE } from './tiles.js';
 
 const PIXELS = TILE * TILE;
-const MOST_STEPS = 5;
-const SETTLED = 0.012;
+const MOST_STEPS = constantOf('MOST_STEPS');
+const SETTLED = constantOf('SETTLED');
 /** A tile that went further from where the camera would have put it was lost. */
-const LOST = 5;
+const LOST = constantOf('LOST');
 /** Likeness below which a tile was lost. */
-const LEAST_LIKENESS = 0.6;
+const LEAST_LIKENESS = constantOf('LEAST_LIKENESS');
 /** A displacement known to better than this, pixels, counts in full; one known worse than the other is none. */
-const SURE = 0.04;
-const MOST_UNSURE = 0.2;
+const SURE = constantOf('SURE');
+const MOST_UNSURE = constantOf('MOST_UNSURE');
 
 /** Where a tile went, pixels, and how well it is known: the normal matrix, largest eigenvalue near 1. */
 export interface TileMotion {
@@ -105,7 +106,7 @@ const clear = (gradient: Float64Array): void => {
 };
 
 /** A tile darker than this (of 65535, above black) tells no gain. */
-const DARK = 1500;
+const DARK = constantOf('DARK');
 
 /**
  * Light of the second picture over the first, by the means of a tile: noise does not bias it, as it would bias a gain

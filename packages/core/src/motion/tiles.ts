@@ -1,11 +1,11 @@
-import { kernels } from '../kernels/kernels.js';
+import { constantOf, kernels } from '../kernels/kernels.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Similarity } from './similarity.js';
 
 /** Cells of the picture, the better corner of each is followed. */
 const CELLS_ACROSS = 20;
 /** Side of what is followed, pixels. Even. */
-export const TILE = 14;
+export const TILE = constantOf('TILE');
 const HALF = TILE / 2;
 /** Squares in which corners are looked for. */
 const SQUARE = 7;

@@ -1,6 +1,7 @@
 import type { Level } from '../picture/pyramid.js';
 import { correlationAt, type Window } from './correlation.js';
 import type { Similarity } from './similarity.js';
+import { vertexOf } from '../maths/vertex.js';
 
 const COLUMNS = 9;
 const ROWS = 5;
@@ -92,13 +93,7 @@ const shiftOf = (a: Level, b: Level, tile: Window, cx: number, cy: number): Shif
   const [x, y] = [best % SIDE, Math.floor(best / SIDE)];
   if (scores[best] < LEAST_LIKENESS || x === 0 || y === 0 || x === SIDE - 1 || y === SIDE - 1) return null;
   return {
-    dx: cx + x - REACH + peak(scores[best - 1], scores[best], scores[best + 1]),
-    dy: cy + y - REACH + peak(scores[best - SIDE], scores[best], scores[best + SIDE]),
+    dx: cx + x - REACH + vertexOf(scores[best - 1], scores[best], scores[best + 1]),
+    dy: cy + y - REACH + vertexOf(scores[best - SIDE], scores[best], scores[best + SIDE]),
   };
-};
-
-/** Top of the parabola through three neighbours, from the middle one. */
-const peak = (before: number, at: number, after: number): number => {
-  const bend = before - 2 * at + after;
-  return bend < 0 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : 0;
 };

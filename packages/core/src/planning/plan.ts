@@ -8,12 +8,10 @@ import {
   type PlanSize,
   type Step,
 } from '#document';
-import { isHopeless, type Proposal, type Task } from './treatment.js';
+import { gainForEffort } from './gain.js';
+import { isHopeless, type Task } from './treatment.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
 import { afterAll, cropOf, together } from './together.js';
-
-/** Minutes that stand for the render of a clip, so that render and artist cost can be weighed together. */
-const MINUTES_PER_RENDER_WEIGHT = 1;
 
 /**
  * How far each size of plan goes: what a reading is brought to, as a share of its pass limit, and from which severity on
@@ -26,8 +24,8 @@ const REACH: Record<PlanSize, { readonly target: number; readonly passingFrom: n
 };
 
 /**
- * The repair plan of a clip. `order` is what must precede what; `priority` is what to do first when time is short:
- * severity × weight × chance of success ÷ cost. Severity already weighs what a viewer notices.
+ * The repair plan of a clip. `order` is what must precede what; `priority` is what to do first when time is short: what
+ * gains most for its effort. Severity already weighs what a viewer notices.
  */
 export const planFor = (
   findings: readonly Finding[],
@@ -74,7 +72,10 @@ const stepsFor = (
       return [];
     }
     const { chance, where, ...step } = proposal;
-    worth.push({ treatment, gain: gainForEffort(finding, proposal, chance) });
+    worth.push({
+      treatment,
+      gain: gainForEffort(finding, proposal.cost, chance, measurement.clip.durationSec),
+    });
     const { startFrame, endFrame, regions } = finding;
     return [
       {
@@ -97,10 +98,6 @@ const stepsFor = (
     notRepairable,
   };
 };
-
-const gainForEffort = (finding: Finding, { cost }: Proposal, chance: number): number =>
-  (finding.severity * finding.weight * chance) /
-  (cost.artistMinutes + MINUTES_PER_RENDER_WEIGHT * cost.renderWeight);
 
 const outline = (
   steps: readonly Step[],

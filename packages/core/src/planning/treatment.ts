@@ -1,4 +1,5 @@
 import type { Finding, Measurement, NotRepairable, Step, Subject } from '#document';
+import { rounded } from '../maths/round.js';
 
 /** A finding that has a value, and what it shall be brought to, in its own unit. */
 export type Task = Finding & { readonly value: number; readonly target: number };
@@ -36,7 +37,8 @@ export interface Treatment {
   propose(task: Task, measurement: Measurement): Proposal | Hopeless | null;
 }
 
-export const round = (v: number, digits = 2): number => Number(v.toFixed(digits));
+/** A figure of a plan. */
+export const round = (v: number, digits = 2): number => rounded(v, digits);
 
 /** A setting as a number that is not below nothing; `otherwise` where it is none. */
 export const numberIn = (settings: Step['settings'], name: string, otherwise: number): number => {

@@ -1,7 +1,7 @@
 import type { ClipFacts, Overrides, Reading } from '#document';
 import type { NoiseValues } from '../measures/noise/descriptor.js';
 import { RunningNoise } from '../measures/noise/noise.js';
-import type { Plane } from '../picture/frame.js';
+import { planFeed, type Plane } from '../picture/frame.js';
 import { Mask } from '../picture/mask.js';
 import { lumaScale } from '../picture/signal.js';
 
@@ -25,10 +25,13 @@ export const patchOf = (
   patch: NonNullable<Overrides['noisePatch']>,
   viewing?: Overrides['viewing'],
 ): SeenPatch => {
-  const noise = new RunningNoise(
-    { ...facts, frames: 2 },
-    { overrides: { noisePatch: patch, ...(viewing && { viewing }) }, mask: new Mask(), rowStep: 1 },
-  );
+  const twoFrames = { ...facts, frames: 2 };
+  const noise = new RunningNoise(twoFrames, {
+    overrides: { noisePatch: patch, ...(viewing && { viewing }) },
+    mask: new Mask(),
+    rowStep: 1,
+    plan: planFeed(twoFrames),
+  });
   noise.take({ view: 'burst', index: 0, planes: first });
   noise.take({ view: 'burst', index: 1, planes: second });
   return { levelPct: meanLevel(first[0], facts, patch), noise: noise.finish() };

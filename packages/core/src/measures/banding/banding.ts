@@ -1,11 +1,12 @@
 import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms';
 import type { BandingValues } from './descriptor.js';
 import { mean, median } from '../../maths/robust.js';
-import { planFeed, type Frame, type Plane } from '../../picture/frame.js';
+import type { Frame, Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { CodeCount } from './codes.js';
 import { staircasesAlong, type Reduced } from './staircase.js';
+import { rounded } from '../../maths/round.js';
 
 export type BandingReading = Reading<BandingValues, Record<never, never>>;
 
@@ -54,7 +55,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     private readonly options: MeasureOptions,
   ) {
     this.codes = new CodeCount(clip.bitDepth);
-    this.every = Math.max(1, Math.round(planFeed(clip).bursts.count / FRAMES_LOOKED_AT));
+    this.every = Math.max(1, Math.round(options.plan.bursts.count / FRAMES_LOOKED_AT));
   }
 
   take(frame: Frame): void {
@@ -116,12 +117,12 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     return {
       state: 'measured',
       reason: null,
-      confidence: round(1 - Math.exp(-this.areas.length / 2), 3),
+      confidence: rounded(1 - Math.exp(-this.areas.length / 2), 3),
       values: {
-        areaPct: round(100 * area, 3),
-        stepPct: round(step, 4),
-        index: round(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.7, 2),
-        effectiveBits: round(this.codes.effectiveBits(), 2),
+        areaPct: rounded(100 * area, 3),
+        stepPct: rounded(step, 4),
+        index: rounded(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.7, 2),
+        effectiveBits: rounded(this.codes.effectiveBits(), 2),
         histogram: this.codes.histogram(),
       },
       series: {},
@@ -142,13 +143,13 @@ class RunningBanding implements RunningMeasure<BandingReading> {
           sum += share(row * COLUMNS + end++);
         if (end === column) continue;
         regions.push({
-          x: round(column * w, 1),
-          y: round(row * h, 1),
-          width: round((end - column) * w, 1),
-          height: round(h, 1),
+          x: rounded(column * w, 1),
+          y: rounded(row * h, 1),
+          width: rounded((end - column) * w, 1),
+          height: rounded(h, 1),
           startFrame: 0,
           endFrame: this.clip.frames - 1,
-          strength: round(Math.min(1, sum / (end - column)), 3),
+          strength: rounded(Math.min(1, sum / (end - column)), 3),
         });
         column = end;
       }
@@ -202,5 +203,3 @@ const agreed = (on: Uint8Array, width: number, height: number): Uint8Array => {
     }
   return out;
 };
-
-const round = (v: number, digits: number): number => Number(v.toFixed(digits));

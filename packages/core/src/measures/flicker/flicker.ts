@@ -3,10 +3,12 @@ import type { FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
+import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
 import { analyseShot, type ShotFlicker } from './pattern.js';
 import { withoutTrend } from './trend.js';
+import { rounded } from '../../maths/round.js';
 
 export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[] }>;
 
@@ -109,7 +111,7 @@ interface BandCurves {
 
 /** Adds the steps up for each band; an unknown step leaves a gap that the curve goes on behind. */
 const summed = (steps: readonly BandSteps[]): BandCurves => {
-  const flashes = flashesIn(steps);
+  const flashes = flashesIn(steps.map((step) => (step ? mean(step.light) : 0)));
   const curvesOf = (of: 'light' | 'error'): Float64Array[] =>
     Array.from({ length: BANDS }, (_, band) => {
       let sum = 0;
@@ -121,33 +123,6 @@ const summed = (steps: readonly BandSteps[]): BandCurves => {
       });
     });
   return { light: curvesOf('light'), error: curvesOf('error') };
-};
-
-/** A flash changes the light by more than this (log) and is over within a few frames. */
-const FLASH_STEP = 0.12;
-const LONGEST_FLASH = 4;
-/** It leaves the light as it was, but for this share of its height: clipped pixels part with some of it. */
-const FLASH_REMAINDER = 0.25;
-/** Large steps more often than this are flicker. */
-const FLASHES_PER_FRAME = 0.03;
-
-/** Frames of flashes: what goes up and comes down again; summing it up would leave its error in the curve. */
-const flashesIn = (steps: readonly BandSteps[]): ReadonlySet<number> => {
-  const whole = steps.map((step) => (step ? mean(step.light) : 0));
-  const large = whole.filter((s) => Math.abs(s) > FLASH_STEP).length;
-  const flashes = new Set<number>();
-  if (large > Math.max(4, FLASHES_PER_FRAME * steps.length)) return flashes;
-  for (let t = 1; t < whole.length; t++) {
-    if (Math.abs(whole[t]) <= FLASH_STEP || flashes.has(t)) continue;
-    let left = whole[t];
-    for (let end = t + 1; end < Math.min(whole.length, t + LONGEST_FLASH); end++) {
-      left += whole[end];
-      if (Math.abs(left) > FLASH_REMAINDER * Math.abs(whole[t])) continue;
-      for (let f = t; f <= end; f++) flashes.add(f);
-      break;
-    }
-  }
-  return flashes;
 };
 
 const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
@@ -213,4 +188,6 @@ const thinned = ({ spectrum: { frequencyHz, amplitude } }: ShotFlicker): Flicker
   return points;
 };
 
-const round = (v: number): number => Math.round(v * 1e4) / 1e4;
+/** Decimal places of its readings. */
+const DIGITS = 4;
+const round = (v: number): number => rounded(v, DIGITS);

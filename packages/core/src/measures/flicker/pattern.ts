@@ -1,4 +1,5 @@
 import { mean, median } from '../../maths/robust.js';
+import { outstandingIn } from './flashes.js';
 import { BANDS } from './light.js';
 import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from '../../maths/spectrum.js';
 
@@ -35,10 +36,6 @@ const LOWEST_HZ = 0.4;
 const LEAST_CYCLES = 2;
 /** A fit that holds this much more power than the light itself has fitted errors. */
 const IMPLAUSIBLE = 1.5;
-/** An isolated change is a flash, not flicker, if at most this share of the frames shows such a one. */
-const FLASH_SHARE = 0.03;
-const FLASH_STANDS_OUT = 4.5;
-
 /**
  * Analyses the light curves of one shot.
  * @param curves log light about its trend for each row band, one value a frame, `NaN` where unknown
@@ -106,14 +103,10 @@ const power = (signal: Float64Array): number => {
 const acrossBands = (bands: readonly Float64Array[]): Float64Array =>
   bands[0].map((_, t) => (Number.isNaN(bands[0][t]) ? NaN : median(bands.map((b) => b[t]))));
 
+/** The curves with nothing where single frames stand out from them all. */
 const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[] => {
-  const whole = acrossBands(curves).map(Math.abs);
-  const sorted = whole.filter((v) => !Number.isNaN(v)).sort();
-  if (sorted.length === 0) return curves;
-  const typical = sorted[Math.floor(sorted.length * 0.9)];
-  const flashes = new Set<number>();
-  whole.forEach((v, t) => v > Math.max(FLASH_STANDS_OUT * typical, 0.02) && flashes.add(t));
-  if (flashes.size === 0 || flashes.size > Math.max(2, FLASH_SHARE * whole.length)) return curves;
+  const flashes = outstandingIn(acrossBands(curves));
+  if (flashes.size === 0) return curves;
   return curves.map((c) => c.map((v, t) => (flashes.has(t) ? NaN : v)));
 };
 

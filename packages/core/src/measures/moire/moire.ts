@@ -3,12 +3,13 @@ import type { MoireValues } from './descriptor.js';
 import { PairSpectrum } from '../../maths/fft2.js';
 import { mean, median } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
-import { planFeed, type Frame, type Plane } from '../../picture/frame.js';
+import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { judgeWindow, type Sighting, type Verdict } from './judge.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
+import { rounded } from '../../maths/round.js';
 
 export type MoireReading = Reading<MoireValues, Record<never, never>>;
 
@@ -54,7 +55,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     private readonly ground: Ground,
     private readonly options: MeasureOptions,
   ) {
-    this.everyPair = Math.max(1, Math.round(planFeed(clip).bursts.count / MOST_PAIRS));
+    this.everyPair = Math.max(1, Math.round(options.plan.bursts.count / MOST_PAIRS));
   }
 
   take(frame: Frame): void {
@@ -203,13 +204,13 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     return {
       state: 'measured',
       reason: null,
-      confidence: round(
+      confidence: rounded(
         (1 - Math.exp(-this.pairs / 3)) * (0.35 + 0.65 * Math.min(1, 2 * moved)) * (undecided > 0 ? 0.6 : 1),
         3,
       ),
       values: {
-        index: round(100 * (1 - Math.exp(-(areaPct / PLAIN_AREA_PCT) * strength)), 2),
-        areaPct: round(Math.min(100, areaPct), 3),
+        index: rounded(100 * (1 - Math.exp(-(areaPct / PLAIN_AREA_PCT) * strength)), 2),
+        areaPct: rounded(Math.min(100, areaPct), 3),
         patternCount: patterns.length,
         patterns,
       },
@@ -258,13 +259,11 @@ const joined = (
       height: (y1 - y0) * rowStep,
       startFrame: 0,
       endFrame: clip.frames - 1,
-      strength: round(median(group.map((g) => g.amplitude)), 3),
-      periodPx: round(median(group.map((g) => g.periodPx)), 2),
+      strength: rounded(median(group.map((g) => g.amplitude)), 3),
+      periodPx: rounded(median(group.map((g) => g.periodPx)), 2),
       kind: seed.kind,
-      crawlPxPerFrame: crawls.length > 0 ? round(median(crawls), 3) : null,
+      crawlPxPerFrame: crawls.length > 0 ? rounded(median(crawls), 3) : null,
     });
   }
   return patterns.sort((a, b) => b.width * b.height * b.strength - a.width * a.height * a.strength);
 };
-
-const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -1,5 +1,6 @@
 import { median } from '../../maths/robust.js';
 import type { PairSpectrum } from '../../maths/fft2.js';
+import { vertexOf } from '../../maths/vertex.js';
 
 /** A regular pattern in a window, seen in two neighbouring frames. */
 export interface Peak {
@@ -62,8 +63,7 @@ export const peakOf = (spectrum: PairSpectrum): Peak | null => {
     const power = (d: number): number =>
       k === 'u' ? spectrum.power(Math.max(0, bu + d), v) : spectrum.power(bu, (bv + d + n) % n);
     const [l, m, r] = [-1, 0, 1].map((d) => Math.log(power(d) + 1e-12));
-    const bend = l - 2 * m + r;
-    return bend < 0 ? Math.max(-0.5, Math.min(0.5, (l - r) / (2 * bend))) : 0;
+    return vertexOf(l, m, r);
   };
   return {
     fx: (bu + shift('u')) / n,

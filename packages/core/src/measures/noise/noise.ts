@@ -17,6 +17,7 @@ import {
   type FlatBlock,
 } from './pair.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
+import { rounded } from '../../maths/round.js';
 
 export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 
@@ -257,7 +258,9 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
 const looksFlat = (blocks: number): boolean => blocks >= 400;
 const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
-const round = (v: number): number => Math.round(v * 1e4) / 1e4;
+/** Decimal places of its readings. */
+const DIGITS = 4;
+const round = (v: number): number => rounded(v, DIGITS);
 
 /** Independent samples in a block: fewer for coarse grain. */
 const effectiveSamples = (rho: Rho): number => {

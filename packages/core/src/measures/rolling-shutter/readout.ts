@@ -2,6 +2,7 @@ import { MAD_TO_SIGMA, median } from '../../maths/robust.js';
 import { solveBanded } from '../../maths/solve.js';
 import { ROW_BANDS } from '../../motion/camera.js';
 import type { CameraStep } from '../../motion/ground.js';
+import { vertexOf } from '../../maths/vertex.js';
 
 /** Knots of the camera curve lie this far apart, frames: just under one, so that it can bend once between two. */
 const KNOT = 0.9;
@@ -130,10 +131,10 @@ const trust = ({ sightings }: Stretch, squares: Float64Array): Float64Array => {
   });
 };
 
+/** Where the least of sampled values lies, from the sample of number `at`. */
 const vertex = (values: readonly number[], at: number): number => {
   if (at === 0 || at === values.length - 1) return 0;
-  const bend = values[at - 1] - 2 * values[at] + values[at + 1];
-  return bend > 0 ? Math.max(-0.5, Math.min(0.5, (values[at - 1] - values[at + 1]) / (2 * bend))) : 0;
+  return vertexOf(values[at - 1], values[at], values[at + 1], 'trough');
 };
 
 interface Curve {

@@ -4,6 +4,7 @@ import { quantile } from '../../maths/robust.js';
 import type { Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { findReadout } from './readout.js';
+import { rounded } from '../../maths/round.js';
 
 export type RollingShutterReading = Reading<RollingShutterValues, { leanPx: (number | null)[] }>;
 
@@ -60,7 +61,7 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
         'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
       );
     const leans = new Array<number | null>(ground.steps().length).fill(null);
-    for (const { frame, px } of readout.lean) leans[frame] = round(px, 3);
+    for (const { frame, px } of readout.lean) leans[frame] = rounded(px, 3);
     const fastest = Math.max(
       ...shots.map((s) =>
         quantile(
@@ -72,15 +73,18 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
     return {
       state: 'measured',
       reason: null,
-      confidence: round(Math.max(0, 1 - readout.plainness) * (1 - Math.exp(-change / (2 * LEAST_CHANGE))), 3),
+      confidence: rounded(
+        Math.max(0, 1 - readout.plainness) * (1 - Math.exp(-change / (2 * LEAST_CHANGE))),
+        3,
+      ),
       values: {
-        readoutFraction: round(readout.fraction, 4),
-        readoutMs: round((1000 * readout.fraction) / rationalToNumber(clip.frameRate), 3),
-        skewDeg: round((Math.atan((fastest * readout.fraction) / clip.height) * 180) / Math.PI, 3),
-        wobblePx: round(readout.wobblePx, 3),
+        readoutFraction: rounded(readout.fraction, 4),
+        readoutMs: rounded((1000 * readout.fraction) / rationalToNumber(clip.frameRate), 3),
+        skewDeg: rounded((Math.atan((fastest * readout.fraction) / clip.height) * 180) / Math.PI, 3),
+        wobblePx: rounded(readout.wobblePx, 3),
         candidates: readout.candidates.map((c) => ({
-          readoutFraction: round(c.fraction, 3),
-          residualPx: round(c.residualPx, 4),
+          readoutFraction: rounded(c.fraction, 3),
+          residualPx: rounded(c.residualPx, 4),
         })),
       },
       series: { leanPx: leans },
@@ -101,5 +105,3 @@ const changeOf = (shots: readonly (readonly ({ dx: number; dy: number } | null)[
     }
   return count < LEAST_FRAMES ? null : Math.sqrt(sum / count);
 };
-
-const round = (v: number, digits: number): number => Number(v.toFixed(digits));

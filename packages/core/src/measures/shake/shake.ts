@@ -5,6 +5,7 @@ import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, Ground } from '../../motion/ground.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+import { rounded } from '../../maths/round.js';
 
 export type ShakeReading = Reading<
   ShakeValues,
@@ -65,7 +66,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
       const path = splitPath(inside, repeated, frameRate, clip.width, this.overrides.intent);
       shots.push({ path, steps: inside });
       for (const key of ['jitterX', 'jitterY', 'intendedX', 'intendedY'] as const)
-        path[key].forEach((v, i) => (series[key][startFrame + i] = isKnown(v) ? round(v, 3) : null));
+        path[key].forEach((v, i) => (series[key][startFrame + i] = isKnown(v) ? rounded(v, 3) : null));
     }
     if (shots.length === 0)
       return notMeasurable(
@@ -95,13 +96,13 @@ class RunningShake implements RunningMeasure<ShakeReading> {
         ? []
         : [
             {
-              x: round((cell % columns) * w, 1),
-              y: round(Math.floor(cell / columns) * h, 1),
-              width: round(w, 1),
-              height: round(h, 1),
+              x: rounded((cell % columns) * w, 1),
+              y: rounded(Math.floor(cell / columns) * h, 1),
+              width: rounded(w, 1),
+              height: rounded(h, 1),
               startFrame: 0,
               endFrame: this.clip.frames - 1,
-              strength: round(strength, 3),
+              strength: rounded(strength, 3),
             },
           ],
     );
@@ -116,7 +117,7 @@ const sizeOf = ({ jitterX, jitterY }: ShotPath): number =>
 const confidenceOf = (steps: readonly (CameraStep | null)[]): number => {
   const known = steps.slice(1).filter((s) => s !== null);
   const following = known.length > 0 ? median(known.map((s) => s.following)) : 0;
-  return round(
+  return rounded(
     (known.length / Math.max(1, steps.length - 1)) *
       Math.min(1, following / 0.6) *
       (1 - Math.exp(-known.length / 15)),
@@ -146,13 +147,13 @@ const valuesOf = (
   });
   const others = steps.filter((s) => s !== null).map((s) => s.otherwise);
   return {
-    jitterRmsPx: round(rms, 4),
-    jitterPctWidth: round((100 * rms) / width, 4),
-    peakPx: round(peak, 3),
-    jitterRmsDeg: round((rootMeanSquare(path.jitterTurn) * 180) / Math.PI, 4),
-    dominantHz: rms < STEADY_PX ? null : round(spectrum.frequencyHz[strongest], 3),
-    cropPct: round(100 * crop, 2),
-    movingSubjectPct: round(100 * (others.length > 0 ? mean(others) : 0), 2),
+    jitterRmsPx: rounded(rms, 4),
+    jitterPctWidth: rounded((100 * rms) / width, 4),
+    peakPx: rounded(peak, 3),
+    jitterRmsDeg: rounded((rootMeanSquare(path.jitterTurn) * 180) / Math.PI, 4),
+    dominantHz: rms < STEADY_PX ? null : rounded(spectrum.frequencyHz[strongest], 3),
+    cropPct: rounded(100 * crop, 2),
+    movingSubjectPct: rounded(100 * (others.length > 0 ? mean(others) : 0), 2),
     camera: path.camera,
     spectrum: thinned(spectrum),
   };
@@ -177,9 +178,7 @@ const thinned = ({ frequencyHz, amplitude }: ReturnType<typeof spectrumOf>): Sha
   for (let k = 0; k < frequencyHz.length; k += step) {
     let at = k;
     for (let j = k; j < Math.min(k + step, frequencyHz.length); j++) if (amplitude[j] > amplitude[at]) at = j;
-    points.push({ frequencyHz: round(frequencyHz[at], 3), amplitudePx: round(amplitude[at], 4) });
+    points.push({ frequencyHz: rounded(frequencyHz[at], 3), amplitudePx: rounded(amplitude[at], 4) });
   }
   return points;
 };
-
-const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -8,6 +8,7 @@ import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { EdgeFinder } from './edges.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
+import { rounded } from '../../maths/round.js';
 
 export type SoftnessReading = Reading<SoftnessValues, { detailPct: (number | null)[] }>;
 
@@ -120,16 +121,16 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     return {
       state: 'measured',
       reason: null,
-      confidence: round((kept.length / (kept.length + 60)) * Math.min(1, (known.length + 2) / 10), 3),
+      confidence: rounded((kept.length / (kept.length + 60)) * Math.min(1, (known.length + 2) / 10), 3),
       values: {
-        blurSigmaPx: round(sigma, 4),
-        mtf50: round(Math.min(0.5, halfContrast(total)), 4),
+        blurSigmaPx: rounded(sigma, 4),
+        mtf50: rounded(Math.min(0.5, halfContrast(total)), 4),
         effectiveWidth: Math.max(1, Math.round(clip.width * scale)),
-        effectiveScale: round(scale, 4),
+        effectiveScale: rounded(scale, 4),
         softFrames,
-        softFramesPct: round((100 * soft) / Math.max(1, this.details.length), 2),
+        softFramesPct: rounded((100 * soft) / Math.max(1, this.details.length), 2),
       },
-      series: { detailPct: [...relative].map((r) => round(100 * Math.sqrt(r), 1)) },
+      series: { detailPct: [...relative].map((r) => rounded(100 * Math.sqrt(r), 1)) },
       regions: this.sharpest(widths),
     };
   }
@@ -143,18 +144,16 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       .sort((a, b) => a.width - b.width)
       .slice(0, REGIONS_SHOWN)
       .map(({ width, part }) => ({
-        x: round((part % COLUMNS) * w, 1),
-        y: round(Math.floor(part / COLUMNS) * h, 1),
-        width: round(w, 1),
-        height: round(h, 1),
+        x: rounded((part % COLUMNS) * w, 1),
+        y: rounded(Math.floor(part / COLUMNS) * h, 1),
+        width: rounded(w, 1),
+        height: rounded(h, 1),
         startFrame: 0,
         endFrame: this.clip.frames - 1,
-        strength: round(width, 3),
+        strength: rounded(width, 3),
       }));
   }
 }
 
 /** Frequency, cycles per pixel, at which a Gaussian of this sigma keeps half of the contrast. */
 const halfContrast = (sigmaPx: number): number => Math.sqrt(Math.LN2 / 2) / (Math.PI * sigmaPx);
-
-const round = (v: number, digits: number): number => Number(v.toFixed(digits));

@@ -9,6 +9,7 @@ import { observeRings, RING_PLACES } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
 import type { PixelFault, UncertainPlace } from './values.js';
+import { rounded } from '../../../maths/round.js';
 
 /** Faults of the sensor, or the reason why they could not be told. */
 export type FaultyPixels =
@@ -194,4 +195,6 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
 };
 
-const round = (v: number): number => Math.round(v * 1e3) / 1e3;
+/** Decimal places of its readings. */
+const DIGITS = 3;
+const round = (v: number): number => rounded(v, DIGITS);

@@ -6,6 +6,9 @@ import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
 import { smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import type { LensSpot } from './values.js';
+import { rounded } from '../../../maths/round.js';
+import { bilinear } from '../../../maths/bilinear.js';
+import { connectedTo } from '../../../maths/components.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
@@ -125,11 +128,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         const py = y - dy - turn * ux - zoom * uy;
         const [ix, iy] = [Math.floor(px), Math.floor(py)];
         if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-        const [fx, fy] = [px - ix, py - iy];
-        const j = iy * width + ix;
-        const top = before[j] + (before[j + 1] - before[j]) * fx;
-        const bottom = before[j + width] + (before[j + width + 1] - before[j + width]) * fx;
-        ratio[i] = now[i] - (top + (bottom - top) * fy);
+        ratio[i] = now[i] - bilinear(before, width, px, py);
         if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
       }
     if (sampled.length < 40) return;
@@ -264,8 +263,12 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const { width, height } = this.shape;
     const half = mean[start] / 2;
     const inside = (i: number): boolean => (half > 0 ? mean[i] >= half : mean[i] <= half);
-    const members = [start];
     taken[start] = 1;
+    const members = connectedTo(start, width, height, (j) => {
+      if (taken[j] || !inside(j)) return false;
+      taken[j] = 1;
+      return true;
+    });
     let [sx, sy, xx, yy, xy] = [0, 0, 0, 0, 0];
     for (const i of members) {
       const [x, y] = [i % width, Math.floor(i / width)];
@@ -274,20 +277,6 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       xx += x * x;
       yy += y * y;
       xy += x * y;
-      for (const [u, v] of [
-        [x - 1, y],
-        [x + 1, y],
-        [x, y - 1],
-        [x, y + 1],
-      ]) {
-        if (u < 0 || v < 0 || u >= width || v >= height) continue;
-        const j = v * width + u;
-        if (taken[j]) continue;
-        if (inside(j)) {
-          taken[j] = 1;
-          members.push(j);
-        }
-      }
     }
     const n = members.length;
     const [x, y] = [sx / n, sy / n];
@@ -313,4 +302,6 @@ const added = (a: Similarity, b: Similarity, k: number): Similarity => ({
 
 const distance = (a: Similarity, b: Similarity): number => Math.hypot(a.dx - b.dx, a.dy - b.dy);
 
-const round = (v: number): number => Math.round(v * 100) / 100;
+/** Decimal places of its readings. */
+const DIGITS = 2;
+const round = (v: number): number => rounded(v, DIGITS);

@@ -6,6 +6,8 @@ import type { Level } from '../../../picture/pyramid.js';
 import { smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import type { Speck, Specks } from './values.js';
+import { rounded } from '../../../maths/round.js';
+import { connectedTo } from '../../../maths/components.js';
 
 /** A speck stands out by this share of the range, and this many sigmas of what else changes. */
 const LEAST_CONTRAST = 0.035;
@@ -150,19 +152,18 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     const specks: (Speck & { cell: number })[] = [];
     for (const start of candidates) {
       if (on[start] !== 1) continue;
-      const members = [start];
       on[start] = 2;
+      const members = connectedTo(start, width, height, (j) => {
+        if (on[j] !== 1) return false;
+        on[j] = 2;
+        return true;
+      });
       let [sx, sy, contrast] = [0, 0, 0];
       for (const i of members) {
         sx += i % width;
         sy += Math.floor(i / width);
         const c = samples[i] - before(i);
         if (Math.abs(c) > Math.abs(contrast)) contrast = c;
-        for (const j of [i - 1, i + 1, i - width, i + width])
-          if (on[j] === 1) {
-            on[j] = 2;
-            members.push(j);
-          }
       }
       const n = members.length;
       if (n > LARGEST * width * height) {
@@ -247,4 +248,6 @@ const standsAlone = (
   return true;
 };
 
-const round = (v: number): number => Math.round(v * 100) / 100;
+/** Decimal places of its readings. */
+const DIGITS = 2;
+const round = (v: number): number => rounded(v, DIGITS);
