@@ -9,13 +9,14 @@ const NODE_BUILTINS = ['node:*', 'fs', 'path', 'os', 'child_process', 'worker_th
 const MAY_IMPORT = {
   'packages/core': [],
   'packages/contract': ['core'],
+  'packages/specs': ['contract', 'core'],
   'packages/media': ['contract', 'core'],
   'packages/rig': ['contract', 'core', 'media'],
-  'apps/cli': ['contract', 'core', 'media'],
-  'apps/server': ['contract', 'core', 'media'],
+  'apps/cli': ['contract', 'core', 'media', 'specs'],
+  'apps/server': ['contract', 'core', 'media', 'specs'],
   'apps/web': ['contract', 'core'],
 };
-const WORKSPACES = ['contract', 'core', 'media', 'rig', 'cli', 'server', 'web'];
+const WORKSPACES = ['contract', 'core', 'media', 'specs', 'rig', 'cli', 'server', 'web'];
 
 const directionRules = Object.entries(MAY_IMPORT).map(([folder, allowed]) => {
   const own = folder.split('/')[1];

@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { readingsUnder } from '@bevrin/core';
-import { measureClip, shippedSpecs } from '@bevrin/media';
+import { measureClip } from '@bevrin/media';
+import { shippedSpecs } from '@bevrin/specs';
 import { studyRecipe } from '@bevrin/rig';
 import { changesBetween, withLimit } from '../apps/web/src/specs/draft.js';
 import { makeLongClip } from './setup/long-clip.js';

@@ -10,6 +10,7 @@ const SOURCES = [
   'packages/contract/src',
   'packages/core/src',
   'packages/media/src',
+  'packages/specs/src',
   'apps/cli/src',
   'apps/cli/measure.mjs',
   'package-lock.json',

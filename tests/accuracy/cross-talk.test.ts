@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { DEFECTS, type Defect } from '@bevrin/contract';
 import { findingsOf, verdictOf } from '@bevrin/core';
-import { measureClip, shippedSpecs } from '@bevrin/media';
+import { measureClip } from '@bevrin/media';
+import { shippedSpecs } from '@bevrin/specs';
 import { renderStudy, scatterFaults, type StudyClip } from '@bevrin/rig';
 
 const SIZE = { width: 480, height: 270 };

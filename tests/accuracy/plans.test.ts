@@ -4,9 +4,10 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { scoreMeasurement } from '@bevrin/core';
-import { measureClip, shippedSpecs } from '@bevrin/media';
+import { measureClip } from '@bevrin/media';
+import { shippedSpecs } from '@bevrin/specs';
 import { renderStudy, scatterFaults, type StudyClip } from '@bevrin/rig';
-import type { Plan, Step, Treatment } from '@bevrin/contract';
+import type { Plan, Step, TreatmentName } from '@bevrin/contract';
 import { LIGHT_CASES } from './light-cases.js';
 import { MOTION_CASES } from './motion-cases.js';
 
@@ -29,7 +30,7 @@ const planFor = async (clip: StudyClip): Promise<Plan & { poses: readonly { x: n
   const spec = (await shippedSpecs()).get('broadcast-hd')!;
   return { ...scoreMeasurement(await measureClip(path), spec).plan, poses: truth.poses };
 };
-const step = ({ steps }: Plan, treatment: Treatment): Step => {
+const step = ({ steps }: Plan, treatment: TreatmentName): Step => {
   const found = steps.find((s) => s.treatment === treatment);
   if (!found) throw new Error(`the plan has no ${treatment}: ${steps.map((s) => s.treatment).join(', ')}`);
   return found;
@@ -38,7 +39,7 @@ const step = ({ steps }: Plan, treatment: Treatment): Step => {
 describe('plans for drawn clips', function () {
   this.timeout(600_000);
 
-  const pairs: [string, StudyClip, Treatment[]][] = [
+  const pairs: [string, StudyClip, TreatmentName[]][] = [
     [
       'noise and flicker',
       { ...base, noisePct: [3, 3, 3], light: { pulseHz: 4.3, depth: 0.12 } },

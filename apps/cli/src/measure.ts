@@ -2,15 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { Command, CommanderError } from 'commander';
 import { MeasureDocument, Overrides } from '@bevrin/contract';
 import { CubeUnusable, scoreMeasurement } from '@bevrin/core';
-import {
-  ClipUnreadable,
-  DecoderStopped,
-  DEFAULT_SPEC,
-  findSpec,
-  measureClip,
-  SpecUnusable,
-  ToolMissing,
-} from '@bevrin/media';
+import { ClipUnreadable, DecoderStopped, measureClip, ToolMissing } from '@bevrin/media';
+import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
 import { asTable } from './table.js';
 
 const EXIT = { measured: 0, unreadable: 1, usage: 2, failed: 3 } as const;

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { MeasureDocument } from '@bevrin/contract';
 import { scoreMeasurement } from '@bevrin/core';
-import { findSpec } from '@bevrin/media';
+import { findSpec } from '@bevrin/specs';
 import { measurementWith } from '../../../tests/support/measurement.js';
 import { asTable } from './table.js';
 

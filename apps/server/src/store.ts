@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { copyFile, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isNull } from 'drizzle-orm';
-import { shippedSpecs } from '@bevrin/media';
+import { shippedSpecs } from '@bevrin/specs';
 import { ClipStore } from './clips/clips.js';
 import { DiskWatch } from './clips/disk-watch.js';
 import { MeasurementStore } from './clips/measurement-store.js';

@@ -2,7 +2,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter, Route, Routes } from 'react-router';
-import { store } from './api/store.js';
+import { store } from './store.js';
 import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
 import { ClipView } from './clip/ClipView.js';

@@ -13,11 +13,11 @@ import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
-import { RunningGround } from './motion/ground.js';
+import { RunningMotionAnalysis } from './motion/motion-analysis.js';
 import { BlockEdges } from './picture/blocks.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
 import { Mask } from './picture/mask.js';
-import { shiftedToClip } from './shift-to-clip.js';
+import { shiftedToClip } from './overrides/shift-to-clip.js';
 
 /** Names how a measurement was made: raised whenever the same frames may read otherwise. */
 export const ENGINE_VERSION = '0.2';
@@ -63,14 +63,14 @@ export const beginWith = (
     only === undefined || looking.some((m) => m.descriptor.needs.includes('burst')),
   );
   const mask = new Mask(fromInPoint(overrides));
-  const ground = new RunningGround(seen, mask);
+  const motion = new RunningMotionAnalysis(seen, mask);
   const blocks = new BlockEdges(seen);
   const options: MeasureOptions = { overrides, mask, rowStep: plan.field ? 2 : 1, plan };
   const running = looking.map(({ descriptor, measure }) => ({
     descriptor,
-    at: measure.begin(seen, ground, options),
+    at: measure.begin(seen, motion, options),
   }));
-  const spent: Record<string, number> = { ground: 0 };
+  const spent: Record<string, number> = { motion: 0 };
   const timed = <T>(name: string, work: () => T): T => {
     const from = clock();
     const result = work();
@@ -80,8 +80,8 @@ export const beginWith = (
   return {
     plan,
     take: (frame) => {
-      if (frame.view === 'small') timed('ground', () => ground.take(frame));
-      else timed('ground', () => blocks.take(frame));
+      if (frame.view === 'small') timed('motion', () => motion.take(frame));
+      else timed('motion', () => blocks.take(frame));
       for (const { descriptor, at } of running)
         if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },
@@ -92,8 +92,8 @@ export const beginWith = (
           ({ descriptor: { defect }, at }) => [defect, timed(defect, () => at.finish())] as const,
         ),
       ]);
-      const { top, bottom, left, right } = ground.bars();
-      const { x, y } = ground.scale;
+      const { top, bottom, left, right } = motion.bars();
+      const { x, y } = motion.scale;
       const frames = overrides.range ? facts.frames : framesDecoded;
       return shiftedToClip(
         {
@@ -108,14 +108,14 @@ export const beginWith = (
               width: Math.max(1, facts.width - Math.round((left + right) * x)),
               height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
             },
-            duplicateFrames: ground.repeats().size,
-            lostBefore: lostBefore(ground.steps(), ground.repeats(), ground.shots(), facts.width),
-            repeatEvery: cadenceOf(ground.repeats()),
+            duplicateFrames: motion.repeats().size,
+            lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
+            repeatEvery: cadenceOf(motion.repeats()),
             blockiness: blocks.ratio(),
             measuredAs: plan.field ? 'firstField' : 'frames',
           },
           measuredUnder: asDocumented(overrides),
-          shots: [...ground.shots()],
+          shots: [...motion.shots()],
           readings: Readings.parse(readings),
         },
         overrides.range?.startFrame ?? 0,

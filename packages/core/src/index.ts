@@ -1,5 +1,5 @@
-export * from './remeasure.js';
-export * from './check-overrides.js';
+export * from './overrides/remeasure.js';
+export * from './overrides/check-overrides.js';
 export * from './engine.js';
 export * from './picture/frame.js';
 export * from './picture/signal.js';
@@ -11,7 +11,7 @@ export * from './planning/treatments.js';
 export * from './scoring/judge.js';
 export * from './scoring/score.js';
 export * from './scoring/severity.js';
-export * from './scoring/worst.js';
+export * from './scoring/worst-moment.js';
 export { KernelMemory } from './kernels/memory.js';
 export * from './planning/decide.js';
 export * from './planning/permission.js';

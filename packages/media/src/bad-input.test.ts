@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { encodeFrames } from './encode.js';
 import { measureClip } from './measure-clip.js';
-import { findSpec, shippedSpecs } from './specs.js';
+import { findSpec, shippedSpecs } from '@bevrin/specs';
 import { run } from './tools.js';
 
 const [W, H] = [320, 180];

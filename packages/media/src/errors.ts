@@ -1,12 +1,5 @@
 import { basename } from 'node:path';
-
-const LONGEST_NAME = 120;
-
-/** A name as it can stand in one line of text: control characters are shown as `?`, and it is cut where it is long. */
-export const printable = (name: string): string => {
-  const plain = name.replaceAll(/[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu, '?');
-  return plain.length > LONGEST_NAME ? `${plain.slice(0, LONGEST_NAME)}…` : plain;
-};
+import { printable } from '@bevrin/contract';
 
 /** A clip that cannot be read: which file, what is wrong with it, and what to do next. */
 export class ClipUnreadable extends Error {
@@ -42,9 +35,4 @@ export class ToolMissing extends Error {
   constructor(tool: string) {
     super(`The program ${tool} is not installed. Install Debian's package ffmpeg: apt-get install ffmpeg.`);
   }
-}
-
-/** A delivery spec that is not there or does not say what a spec must. */
-export class SpecUnusable extends Error {
-  override readonly name = 'SpecUnusable';
 }

@@ -7,5 +7,4 @@ export * from './limits.js';
 export * from './measure-clip.js';
 export * from './probe.js';
 export * from './source.js';
-export * from './specs.js';
 export * from './stills.js';

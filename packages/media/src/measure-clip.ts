@@ -3,7 +3,8 @@ import { beginMeasurement } from '@bevrin/core';
 import { decode } from './feed.js';
 import { probeClip } from './probe.js';
 import { openSource } from './source.js';
-import { ClipUnreadable, printable } from './errors.js';
+import { ClipUnreadable } from './errors.js';
+import { printable } from '@bevrin/contract';
 import { basename } from 'node:path';
 
 export interface MeasureClipOptions {

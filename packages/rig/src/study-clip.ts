@@ -7,7 +7,7 @@ import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, type PictureFormat } from './camera/format.js';
 import { both, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
-import { handHeld, jolts, lockedOff, panning, together, zooming, type CameraPath } from './camera/path.js';
+import { handHeld, jolts, lockedOff, panning, combined, zooming, type CameraPath } from './camera/path.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
 import { cleanSensor, type SensorFault } from './camera/sensor.js';
 import { seeded } from './random.js';
@@ -100,7 +100,7 @@ const sceneOf = (
 };
 
 const cameraOf = ({ camera = {}, seed }: StudyClip): CameraPath =>
-  together(
+  combined(
     camera.handPx || camera.handDeg
       ? handHeld(camera.handPx ?? 0.001, camera.handDeg ?? 0.001, seed + 5)
       : lockedOff,

@@ -13,7 +13,7 @@ import {
   type Version,
 } from '@bevrin/contract';
 import { readingsUnder, STANDING_DECISIONS } from '@bevrin/core';
-import { printable } from '@bevrin/media';
+import { printable } from '@bevrin/contract';
 import type { Database, Transaction } from '../database/connect.js';
 import {
   batches,

@@ -59,7 +59,7 @@ export class MeasurementStore {
     ]);
     for (const { id, measurement } of rows) {
       const own = series.filter((s) => s.measurementId === id);
-      const whole = storedMeasurement(together(measurement, own));
+      const whole = storedMeasurement(joined(measurement, own));
       if (whole) found.set(id, whole);
     }
     return found;
@@ -130,7 +130,7 @@ const apart = (measurement: Measurement): { plain: unknown; series: OneSeries[] 
   return { plain: { ...measurement, readings: Object.fromEntries(readings) as unknown }, series };
 };
 
-const together = (
+const joined = (
   plain: unknown,
   series: readonly { defect: string; name: string; packed: Buffer }[],
 ): unknown => {

@@ -1,7 +1,7 @@
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, extname, join, sep } from 'node:path';
 import type { Clip } from '@bevrin/contract';
-import { printable } from '@bevrin/media';
+import { printable } from '@bevrin/contract';
 import type { ClipStore } from './clips.js';
 import type { MeasureQueue } from '../jobs/queue.js';
 import { Problem } from '../http/problem.js';

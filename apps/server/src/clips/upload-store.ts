@@ -7,7 +7,7 @@ import { FileStore } from '@tus/file-store';
 import type { Upload } from '@tus/server';
 import { z } from 'zod';
 import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
-import { printable } from '@bevrin/media';
+import { printable } from '@bevrin/contract';
 import type { ClipRow } from './clip-rows.js';
 import type { ClipStore } from './clips.js';
 import type { DiskWatch } from './disk-watch.js';

@@ -1,7 +1,8 @@
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
-import { ClipUnreadable, DecoderStopped, DiskFull, SpecUnusable, ToolMissing } from '@bevrin/media';
+import { ClipUnreadable, DecoderStopped, DiskFull, ToolMissing } from '@bevrin/media';
+import { SpecUnusable } from '@bevrin/specs';
 
 /** Something the caller can put right, or wait for: what happened and what to do next. */
 export class Problem extends Error {

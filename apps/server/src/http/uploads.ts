@@ -1,7 +1,7 @@
 import { EVENTS, Server, type Upload } from '@tus/server';
 import { Router, type Request, type Response } from 'express';
 import type { Logger } from 'pino';
-import { printable } from '@bevrin/media';
+import { printable } from '@bevrin/contract';
 import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
 import { explain, Problem } from './problem.js';

@@ -2,7 +2,7 @@ import { useState, type FormEvent } from 'react';
 import { Link } from 'react-router';
 import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
-import { Verdict } from '../parts/Verdict.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
 
 interface Props {
   readonly detail: BatchDetail;
@@ -25,7 +25,7 @@ export const BatchHead = ({ detail: { batch, clips }, counts, onAdd }: Props) =>
           </span>
           {counts.map(([verdict, count]) => (
             <span key={verdict} className="flex items-baseline gap-1.5">
-              <b className="font-semibold">{count}</b> <Verdict verdict={verdict} />
+              <b className="font-semibold">{count}</b> <VerdictMark verdict={verdict} />
             </span>
           ))}
         </span>
@@ -34,7 +34,7 @@ export const BatchHead = ({ detail: { batch, clips }, counts, onAdd }: Props) =>
         <label className="flex items-center gap-2">
           Delivery spec
           <select
-            className="border border-rule bg-slip px-1.5 py-0.5"
+            className="field"
             value={batch.specId}
             onChange={(e) => void changeSpec({ batchId: batch.id, specId: e.target.value })}
           >
@@ -84,7 +84,7 @@ const PathForm = ({ batchId }: { batchId: string }) => {
       <input
         aria-label="Path of a file or folder on the server"
         placeholder="path on the server"
-        className="w-56 border border-rule bg-slip px-2 py-0.5"
+        className="w-56 field"
         value={path}
         onChange={(e) => setPath(e.target.value)}
         required

@@ -7,7 +7,7 @@ import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
 import { findingFor, SeverityMark } from '../parts/severity.js';
 import { Poster } from '../parts/Poster.js';
-import { Progress, Verdict } from '../parts/Verdict.js';
+import { Progress, VerdictMark } from '../parts/VerdictMark.js';
 import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
 import type { Selection } from './useSelection.js';
@@ -139,7 +139,7 @@ const Measured = ({ clip }: { clip: Clip }) => {
       ))}
       <span role="cell">
         {clip.state === 'measured' ? (
-          clip.standing && <Verdict verdict={clip.standing.verdict} />
+          clip.standing && <VerdictMark verdict={clip.standing.verdict} />
         ) : (
           <Progress clip={clip} />
         )}

@@ -5,7 +5,7 @@ import { DEFECTS, type Clip } from '@bevrin/contract';
 import { fillOf, findingFor } from '../parts/severity.js';
 import { useSize } from '../parts/useSize.js';
 import { Poster } from '../parts/Poster.js';
-import { Progress, Verdict } from '../parts/Verdict.js';
+import { Progress, VerdictMark } from '../parts/VerdictMark.js';
 import { soon } from '../clip/picture/pictures.js';
 import type { Line } from './filters.js';
 import type { Selection } from './useSelection.js';
@@ -105,7 +105,7 @@ const Tile = ({ clip, batchId, selection }: { clip: Clip; batchId: string; selec
       </Link>
       <span className="mt-0.5 flex items-end justify-between">
         {clip.summary ? <Bars clip={clip} /> : <Progress clip={clip} />}
-        {clip.standing && <Verdict verdict={clip.standing.verdict} />}
+        {clip.standing && <VerdictMark verdict={clip.standing.verdict} />}
       </span>
     </div>
   );

@@ -11,7 +11,7 @@ interface Props {
   readonly onClear: () => void;
 }
 
-const FIELD = 'border border-rule bg-slip px-1 py-0.5';
+const FIELD = 'field';
 
 /** What of the batch is shown. All of it stands in the address, which can be kept and sent. */
 export const FilterBar = ({ clips, filters: f, left, search, onFilter, onClear }: Props) => {

@@ -66,7 +66,7 @@ const NewBatch = ({ specs }: { specs: readonly { id: string; name: string }[] })
     const made = await create({ name, production, specId });
     if (made.data) await navigate(`/batches/${made.data.id}`);
   };
-  const field = 'border border-rule bg-slip px-2 py-1';
+  const field = 'field';
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 border-t border-rule pt-4">
       <h2 className="w-full font-semibold">Open a batch</h2>

@@ -1,7 +1,7 @@
 import { useNavigate } from 'react-router';
 import type { ClipDetail } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
-import { Progress } from '../parts/Verdict.js';
+import { Progress } from '../parts/VerdictMark.js';
 
 /** A clip that has no readings yet, or never will: what is happening, or what happened and what to do next. */
 export const ClipWaiting = ({ clip }: { clip: ClipDetail }) => {

@@ -28,7 +28,7 @@ const SpecOfClip = ({ clip }: { clip: ClipDetail }) => {
     <label className="mt-3 block">
       <span className="heading block">Delivery spec of this clip</span>
       <select
-        className="w-full border border-rule bg-slip px-1.5 py-1"
+        className="w-full field"
         value={clip.specId ?? ''}
         onChange={(e) => void change({ clipId: clip.id, specId: e.target.value || null })}
       >

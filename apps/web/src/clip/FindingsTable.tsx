@@ -1,7 +1,7 @@
 import { DEFECT_NAMES, DEFECTS, type Defect, type Finding, type Measurement } from '@bevrin/contract';
 import { findingName } from '../parts/names.js';
 import { amount } from '../parts/format.js';
-import { Verdict } from '../parts/Verdict.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
 
 interface Props {
   readonly findings: readonly Finding[];
@@ -85,7 +85,7 @@ const FindingRow = ({
       <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
       <td className="pl-3">{f.defect === 'conform' ? <Wanted finding={f} /> : <LimitScale finding={f} />}</td>
       <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
-      <td>{aside ? <span className="text-sm italic">{aside}</span> : <Verdict verdict={f.verdict} />}</td>
+      <td>{aside ? <span className="text-sm italic">{aside}</span> : <VerdictMark verdict={f.verdict} />}</td>
     </tr>
   );
 };

@@ -58,7 +58,7 @@ export const NoteField = ({ clipId, saved }: { clipId: string; saved: string }) 
           </span>
         </span>
         <textarea
-          className="mt-1 h-20 w-full border border-rule bg-slip p-2"
+          className="mt-1 h-20 w-full field"
           value={text}
           maxLength={10_000}
           onChange={(e) => write(e.target.value)}

@@ -3,7 +3,7 @@ import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import type { ClipDetail, ClipFacts, ClipPlan, Defect, Measurement, Region } from '@bevrin/contract';
 import { leaveToPage } from '../parts/commands.js';
-import { Verdict } from '../parts/Verdict.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
 import { ClipWaiting } from './ClipWaiting.js';
 import { EvidenceSheet } from './evidence/EvidenceSheet.js';
 import type { Place } from './evidence/hot-pixels/places.js';
@@ -68,7 +68,7 @@ export const Sheet = (props: Props) => {
     <aside className="flex w-[27rem] shrink-0 flex-col border-l border-ink bg-sheet">
       <div className="max-h-[45%] shrink-0 overflow-auto border-b border-ink px-4 pt-2 pb-2">
         <p className="flex items-baseline gap-3 pb-1">
-          <Verdict verdict={decided?.verdict ?? judgement.verdict} large />
+          <VerdictMark verdict={decided?.verdict ?? judgement.verdict} large />
           <span className="text-sm text-soft">
             {judgement.spec.name}, version {judgement.spec.version}
             {decided && decided.verdict !== judgement.verdict && `; as measured: ${judgement.verdict}`}

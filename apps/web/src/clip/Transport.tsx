@@ -1,4 +1,4 @@
-import { SPEEDS } from '../api/bench.js';
+import { SPEEDS } from './bench.js';
 import { timeText } from '../parts/format.js';
 import { inAt, NO_IN_OUT, outAt, type InOut } from './inOut.js';
 import { useBench } from './useBench.js';
@@ -74,7 +74,7 @@ export const Transport = ({
         <label>
           <span className="sr-only">Speed</span>
           <select
-            className="border border-rule bg-slip px-1 py-0.5"
+            className="field"
             value={speed}
             onChange={(e) => {
               set({ speed: Number(e.target.value) });

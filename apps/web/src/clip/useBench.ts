@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
-import { bench, type Bench } from '../api/bench.js';
-import type { State } from '../api/store.js';
+import { bench, type Bench } from './bench.js';
+import type { State } from '../store.js';
 
 /** How pictures are looked at, and a way to change it. */
 export const useBench = (): readonly [Bench, (change: Partial<Bench>) => void] => {

@@ -8,7 +8,7 @@ import { Downloads } from '../parts/Downloads.js';
 import { KeptInput } from '../parts/KeptInput.js';
 import { NameField } from '../parts/NameField.js';
 import { useSignature } from '../parts/signature.js';
-import { Verdict } from '../parts/Verdict.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
 import { AddStep } from './AddStep.js';
 import { History } from './History.js';
 import { StepList } from './StepList.js';
@@ -79,7 +79,7 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
           </Link>
         </div>
         <span className="flex items-baseline gap-2 pb-0.5">
-          <Verdict verdict={decided.verdict} />
+          <VerdictMark verdict={decided.verdict} />
           {decided.waived.length > 0 && <span>{decided.waived.length} waived</span>}
         </span>
         <NameField missing={unsigned} />
@@ -87,7 +87,7 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
           <span className="heading block">Assigned to</span>
           <KeptInput
             key={decided.assignee}
-            className="w-36 border border-rule bg-slip px-1.5 py-0.5"
+            className="w-36 field"
             disabled={frozen}
             saved={decided.assignee}
             onKeep={(to) => void make({ kind: 'assign', to })}

@@ -60,7 +60,7 @@ const Setting = ({
       <input
         inputMode="decimal"
         aria-invalid={!usable}
-        className="w-24 border border-rule bg-slip px-1.5 py-0.5 text-right"
+        className="w-24 field text-right"
         disabled={frozen}
         value={text}
         onChange={(e) => setText(e.target.value)}

@@ -4,7 +4,7 @@ import { amount } from '../parts/format.js';
 import { KeptInput } from '../parts/KeptInput.js';
 import { findingName } from '../parts/names.js';
 import { placeText } from '../clip/PlanList.js';
-import { Reason } from './Reason.js';
+import { Reason } from '../parts/Reason.js';
 import { Settings } from './Settings.js';
 import type { Decide } from './decide.js';
 
@@ -99,7 +99,7 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           key={step.note}
           aria-label={`Note on ${name}`}
           placeholder="note for the repair room"
-          className="mt-1 w-full max-w-[48rem] border border-rule bg-slip px-1.5 py-0.5"
+          className="mt-1 w-full max-w-[48rem] field"
           disabled={frozen}
           saved={step.note}
           onKeep={(text) => void onDecide({ kind: 'note', treatment, text })}

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { TREATMENT_NAMES, type DecidedPlan, type Plan, type Treatment } from '@bevrin/contract';
+import { TREATMENT_NAMES, type DecidedPlan, type Plan, type TreatmentName } from '@bevrin/contract';
 import type { Decide } from './decide.js';
 import { StepCard } from './StepCard.js';
 
@@ -12,9 +12,9 @@ interface Props {
 
 /** The steps in the order of work: moved by dragging or by keys, and told when a rule of the order is broken. */
 export const StepList = ({ decided, proposed, frozen, onDecide }: Props) => {
-  const [dragged, setDragged] = useState<Treatment | null>(null);
+  const [dragged, setDragged] = useState<TreatmentName | null>(null);
   const order = decided.steps.map((s) => s.treatment);
-  const moveTo = (treatment: Treatment, at: number): void => {
+  const moveTo = (treatment: TreatmentName, at: number): void => {
     if (frozen || at < 0 || at >= order.length || order.indexOf(treatment) === at) return;
     const next = order.filter((t) => t !== treatment);
     next.splice(at, 0, treatment);

@@ -2,8 +2,8 @@ import { useState } from 'react';
 import type { DecidedPlan, Finding, NotRepairable } from '@bevrin/contract';
 import { amount } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
-import { Verdict } from '../parts/Verdict.js';
-import { Reason } from './Reason.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
+import { Reason } from '../parts/Reason.js';
 import type { Decide } from './decide.js';
 
 interface Props {
@@ -33,7 +33,7 @@ export const Waivers = ({ findings, hopeless, decided, frozen, onDecide }: Props
               <span className={waived || disputed ? 'line-through' : 'font-semibold'}>{findingName(f)}</span>
               <span>{amount(f.value, f.unit)}</span>
               <span className="ml-auto">
-                <Verdict verdict={f.verdict} />
+                <VerdictMark verdict={f.verdict} />
               </span>
               {!waived && !disputed && (
                 <button

@@ -54,7 +54,7 @@ export const ReportView = () => {
         <label className="mt-3 block">
           <span className="heading block">Of</span>
           <select
-            className="w-full border border-rule bg-slip px-1.5 py-1"
+            className="w-full field"
             value={clipId}
             onChange={(e) => {
               choose(e.target.value);

@@ -25,7 +25,7 @@ export const Facts = ({
     const value = valueOf(key, text.trim());
     onChange({ ...draft, requires: value === undefined ? others : { ...others, [key]: value } });
   };
-  const field = 'w-full border border-rule bg-slip px-1.5 py-0.5';
+  const field = 'w-full field';
   return (
     <section aria-label="Facts asked for" className="py-3 text-sm">
       <h2 className="heading border-b border-ink pb-1">Facts asked for; empty may be anything</h2>

@@ -53,7 +53,7 @@ const Editor = ({ saved }: { saved: DeliverySpec }) => {
         <label>
           <span className="heading block">Delivery spec</span>
           <input
-            className="w-56 border border-rule bg-slip px-1.5 py-0.5 text-base font-semibold"
+            className="w-56 field text-base font-semibold"
             value={draft.name}
             onChange={(e) => setDraft({ ...draft, name: e.target.value })}
           />
@@ -62,7 +62,7 @@ const Editor = ({ saved }: { saved: DeliverySpec }) => {
         <label>
           <span className="heading block">Readings of</span>
           <select
-            className="max-w-64 border border-rule bg-slip px-1.5 py-1"
+            className="max-w-64 field"
             value={batchId}
             onChange={(e) => setSearch({ batch: e.target.value }, { replace: true })}
           >
@@ -105,7 +105,7 @@ const Editor = ({ saved }: { saved: DeliverySpec }) => {
           <label className="block max-w-[56rem] pb-4 text-sm">
             <span className="block text-xs text-soft">what it is for</span>
             <input
-              className="w-full border border-rule bg-slip px-1.5 py-0.5"
+              className="w-full field"
               value={draft.description}
               onChange={(e) => setDraft({ ...draft, description: e.target.value })}
             />

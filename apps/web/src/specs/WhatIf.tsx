@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { VERDICTS, type DeliverySpec, type ClipReadings } from '@bevrin/contract';
-import { Verdict } from '../parts/Verdict.js';
+import { VerdictMark } from '../parts/VerdictMark.js';
 import { changesBetween, countsOf, verdictsUnder } from './draft.js';
 
 /** More than these are counted, not listed. */
@@ -32,7 +32,7 @@ export const WhatIf = ({ clips, saved, draft, batchId }: Props) => {
           {VERDICTS.map((v) => (
             <tr key={v} className="border-b border-hair">
               <td className="py-1">
-                <Verdict verdict={v} />
+                <VerdictMark verdict={v} />
               </td>
               <td className="text-right">{before[v]}</td>
               <td className="w-6 text-center text-soft">→</td>
@@ -53,7 +53,7 @@ export const WhatIf = ({ clips, saved, draft, batchId }: Props) => {
               {clip.clip}
             </Link>
             <span className="flex items-baseline gap-2">
-              <Verdict verdict={from} /> → <Verdict verdict={to} />
+              <VerdictMark verdict={from} /> → <VerdictMark verdict={to} />
             </span>
           </li>
         ))}

@@ -30,7 +30,7 @@ export const WorkView = () => {
       (!treatment || step.treatment === treatment) && (!assignee || item.plan.assignee === assignee),
   );
   const people = [...new Set((items ?? []).map((i) => i.plan.assignee).filter(Boolean))].sort();
-  const select = 'border border-rule bg-slip px-1.5 py-0.5';
+  const select = 'field';
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[1fr_17rem] bg-sheet">
       <div className="flex min-h-0 flex-col">

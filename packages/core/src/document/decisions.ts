@@ -1,22 +1,22 @@
 import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
 import { Overrides } from '../terms/index.js';
-import { Plan, SettingValue, Step, Treatment } from './document.js';
+import { Plan, SettingValue, Step, TreatmentName } from './document.js';
 
 const Reason = z.string().trim().min(1, 'Say why.').max(2000);
 
 /** What a technician decided about a clip: how it is measured, what is believed of it, and what is done. */
 export const Decision = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('order'), treatments: z.array(Treatment) }),
+  z.strictObject({ kind: z.literal('order'), treatments: z.array(TreatmentName) }),
   z.strictObject({
     kind: z.literal('settings'),
-    treatment: Treatment,
+    treatment: TreatmentName,
     settings: z.record(z.string(), SettingValue),
   }),
-  z.strictObject({ kind: z.literal('drop'), treatment: Treatment, reason: Reason }),
+  z.strictObject({ kind: z.literal('drop'), treatment: TreatmentName, reason: Reason }),
   /** Takes up again what was dropped. */
-  z.strictObject({ kind: z.literal('keep'), treatment: Treatment }),
-  z.strictObject({ kind: z.literal('add'), treatment: Treatment, reason: Reason }),
+  z.strictObject({ kind: z.literal('keep'), treatment: TreatmentName }),
+  z.strictObject({ kind: z.literal('add'), treatment: TreatmentName, reason: Reason }),
   z.strictObject({ kind: z.literal('waive'), defect: Subject, reading: z.string(), reason: Reason }),
   /** The machine took something for a defect that is none. */
   z.strictObject({ kind: z.literal('notDefect'), defect: Subject, reading: z.string(), reason: Reason }),
@@ -27,7 +27,7 @@ export const Decision = z.discriminatedUnion('kind', [
     frame: z.int().nonnegative(),
     text: z.string().trim().min(1, 'Write the note.').max(2000),
   }),
-  z.strictObject({ kind: z.literal('note'), treatment: Treatment, text: z.string().max(2000) }),
+  z.strictObject({ kind: z.literal('note'), treatment: TreatmentName, text: z.string().max(2000) }),
   z.strictObject({ kind: z.literal('assign'), to: z.string().trim().max(80) }),
   z.strictObject({ kind: z.literal('approve') }),
   z.strictObject({ kind: z.literal('reopen'), reason: Reason }),
@@ -74,12 +74,12 @@ export type FrameNote = z.infer<typeof FrameNote>;
 /** The plan as it stands after what was decided. What the machine proposed stays beside it. */
 export const DecidedPlan = z.strictObject({
   steps: z.array(DecidedStep),
-  dropped: z.array(z.strictObject({ treatment: Treatment, reason: z.string() })),
+  dropped: z.array(z.strictObject({ treatment: TreatmentName, reason: z.string() })),
   waived: z.array(SetAside),
   /** Findings that are no defects. */
   disputed: z.array(SetAside),
   /** Rules of the order of work that the steps break, with the reason for each rule. */
-  brokenRules: z.array(z.strictObject({ first: Treatment, then: Treatment, because: z.string() })),
+  brokenRules: z.array(z.strictObject({ first: TreatmentName, then: TreatmentName, because: z.string() })),
   assignee: z.string(),
   /** Who approved it and when; it is frozen until it is opened again. */
   approved: z.strictObject({ who: z.string(), at: z.iso.datetime() }).nullable(),
@@ -107,8 +107,8 @@ export const WorkItem = z.strictObject({
   verdict: Verdict,
   plan: DecidedPlan,
   /** Severity of the finding that each step is for, by treatment. */
-  severity: z.partialRecord(Treatment, z.number()),
+  severity: z.partialRecord(TreatmentName, z.number()),
   /** What each step gains for its effort, by treatment; it compares across clips. */
-  gain: z.partialRecord(Treatment, z.number()),
+  gain: z.partialRecord(TreatmentName, z.number()),
 });
 export type WorkItem = z.infer<typeof WorkItem>;

@@ -40,8 +40,8 @@ export const TREATMENTS = [
   'sharpen',
 ] as const;
 
-export const Treatment = z.enum(TREATMENTS);
-export type Treatment = z.infer<typeof Treatment>;
+export const TreatmentName = z.enum(TREATMENTS);
+export type TreatmentName = z.infer<typeof TreatmentName>;
 
 export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
   conform: 'Conform',
@@ -80,7 +80,7 @@ const Expectation = z.strictObject({
 export const Step = z.strictObject({
   order: z.int().positive(),
   priority: z.int().positive(),
-  treatment: Treatment,
+  treatment: TreatmentName,
   defect: Subject,
   settings: z.record(z.string(), SettingValue),
   /** Where it works; no regions are the whole picture. */
@@ -117,7 +117,7 @@ export type NotRepairable = z.infer<typeof NotRepairable>;
 
 /** What a plan of one size does, costs and brings. */
 export const PlanOutline = z.strictObject({
-  treatments: z.array(Treatment),
+  treatments: z.array(TreatmentName),
   renderWeight: z.number().nonnegative(),
   artistMinutes: z.number().nonnegative(),
   cropPct: z.number().nonnegative(),

@@ -8,7 +8,7 @@ describe('robust statistics', () => {
     expect(median([])).to.be.NaN;
   });
 
-  it('reads the spread of a normal sample and shrugs off a tenth of strangers', () => {
+  it('reads the spread of a normal sample and shrugs off a tenth of outliers', () => {
     const values = Array.from(
       { length: 900 },
       (_, i) => Math.sin(i * 12.9898) + Math.sin(i * 78.233) + Math.sin(i * 3.7),

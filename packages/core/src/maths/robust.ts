@@ -34,6 +34,9 @@ export const MAD_TO_SIGMA = 1.4826;
 export const madSigma = (values: ArrayLike<number>, centre = median(values)): number =>
   MAD_TO_SIGMA * median(Float64Array.from(values, (v) => Math.abs(v - centre)));
 
+/** Tukey's biweight: beyond so many standard deviations nothing counts; 95 % efficient on normal errors (Holland and Welsch 1977). */
+export const TUKEY = 4.685;
+
 export const mean = (values: ArrayLike<number>): number => {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i];
@@ -70,7 +73,7 @@ export const consensus = (
 ): { level: number; agreeing: number; reach: number } => {
   let level = halfSampleMode(values);
   const near = sortedCopy(Float64Array.from(values, (v) => Math.abs(v - level)));
-  // The scale comes from the closer half, so that a third of strangers cannot widen it.
+  // The scale comes from the closer half, so that a third of outliers cannot widen it.
   const scale = Math.max(leastScale, 2.2 * near[Math.floor((near.length - 1) * 0.33)]) * BIWEIGHT_REACH;
   let agreeing = 0;
   for (let pass = 0; pass < 6; pass++) {

@@ -1,5 +1,5 @@
 import type { ClipFacts, Overrides, Reading } from '#terms';
-import type { Ground } from '../motion/ground.js';
+import type { MotionAnalysis } from '../motion/motion-analysis.js';
 import type { FeedPlan, Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 
@@ -26,5 +26,5 @@ export interface MeasureOptions {
 /** How one defect, or one part of it, is measured. What else is known of the defect stands in its descriptor. */
 export interface Measure<R = Reading<unknown, unknown>> {
   /** @param motion what was worked out for all measures together; it is up to date when a small frame is taken */
-  begin(clip: ClipFacts, motion: Ground, options: MeasureOptions): RunningMeasure<R>;
+  begin(clip: ClipFacts, motion: MotionAnalysis, options: MeasureOptions): RunningMeasure<R>;
 }

@@ -1,4 +1,4 @@
-import { MAD_TO_SIGMA, median } from '../maths/robust.js';
+import { MAD_TO_SIGMA, median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Registration, Similarity } from './similarity.js';
@@ -9,8 +9,6 @@ const SETTLED = 0.002;
 const LEAST_POINTS = 12;
 /** How much noise counts against a point's contrast. */
 const NOISE_REACH = 2;
-/** Tukey's constant: residuals beyond this many robust sigmas play no part. */
-const REACH = 4.685;
 
 /** The points of a picture that are followed into the next one. */
 interface Points {
@@ -91,7 +89,7 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
     const inside = normalEquations(
       points,
       offsets,
-      REACH * Math.max(0.02, MAD_TO_SIGMA * spread),
+      TUKEY * Math.max(0.02, MAD_TO_SIGMA * spread),
       noise,
       cx,
       cy,

@@ -1,4 +1,4 @@
-import { median } from '../maths/robust.js';
+import { median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Similarity } from './similarity.js';
 import type { TileMotions } from './tiles.js';
@@ -24,7 +24,7 @@ export interface CameraMotion {
   /** Share of the tiles that follow the camera, 0–1. */
   readonly following: number;
   /** 1 for each tile that does not follow the camera. */
-  readonly strangers: Uint8Array;
+  readonly outliers: Uint8Array;
 }
 
 const LEAST_TILES = 8;
@@ -35,16 +35,14 @@ const MOST_KNOWN = 12;
 const PASSES = 6;
 /** Stop when a pass moves the middle by less than this, pixels. */
 const SETTLED = 0.002;
-/** Tukey's constant, in robust sigmas. */
-const REACH = 4.685;
 /** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
 const AGREES = 0.12;
 /** The most that a tile may lie off and still count for the camera, pixels: narrower from pass to pass, so that the fit settles on one motion and not between two. */
 const FARTHEST = 0.45;
 const NARROWING = [1.2, 0.7, 0.5];
 /** A tile this far off, pixels, and this many sigmas, goes its own way. */
-const STRANGE = 0.45;
-const STRANGE_SIGMAS = 5;
+const OUTLIER_PX = 0.45;
+const OUTLIER_SIGMAS = 5;
 /** Motions that are tried for the start, and how near a tile must lie to back one, pixels. */
 const CANDIDATES = 48;
 const BACKS = 0.6;
@@ -53,9 +51,9 @@ const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
 const LEAD = 1.05;
 const STRIPES_SPEAK = 0.04;
-/** What went its own way a frame ago speaks this much less, this far about, pixels. */
-const STRANGERS_SPEAK = 0.3;
-const STRANGERS_STAY = 16;
+/** What went its own way a frame ago counts this much less, this far about, pixels. */
+const OUTLIERS_COUNT = 0.3;
+const OUTLIERS_STAY = 16;
 const UNKNOWNS = 2 + 2 * ROW_BANDS;
 
 /**
@@ -64,7 +62,7 @@ const UNKNOWNS = 2 + 2 * ROW_BANDS;
  * sensor plays no part; each row band keeps a displacement of its own.
  * @param first the guess that the tiles were looked for about
  * @param height of the picture, pixels
- * @param strangersBefore what did not follow the camera a frame ago
+ * @param outliersBefore what did not follow the camera a frame ago
  * @returns `null` where too few tiles agree
  */
 export const cameraMotion = (
@@ -72,7 +70,7 @@ export const cameraMotion = (
   first: Similarity,
   width: number,
   height: number,
-  strangersBefore: readonly Place[] = [],
+  outliersBefore: readonly Place[] = [],
 ): CameraMotion | null => {
   const found: number[] = [];
   for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
@@ -80,8 +78,8 @@ export const cameraMotion = (
   const side = Math.max(width, height) / 2;
   const bandOf = (i: number): number =>
     Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS)));
-  const speaks = speakers(tiles, strangersBefore);
-  let fit = fromSimilarity(agreed(tiles, found, first, width, height, speaks), height);
+  const trusted = trustedTiles(tiles, outliersBefore);
+  let fit = fromSimilarity(agreed(tiles, found, first, width, height, trusted), height);
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
   let reach = NARROWING[0];
@@ -97,14 +95,14 @@ export const cameraMotion = (
     fit = next;
     if (pass >= NARROWING.length && change < SETTLED) break;
     const near = found.filter((i) => weights[i] > 0).map((i) => off[i]);
-    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, REACH * 1.2 * median(near)));
+    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, TUKEY * 1.2 * median(near)));
   }
-  const strangers = new Uint8Array(tiles.count);
+  const outliers = new Uint8Array(tiles.count);
   let [going, staying] = [0, 0];
-  const strange = Math.max(STRANGE, (STRANGE_SIGMAS / REACH) * reach);
+  const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
   for (const i of found)
-    if (distance(tiles, i, fit, bandOf(i), side) > strange) {
-      strangers[i] = 1;
+    if (distance(tiles, i, fit, bandOf(i), side) > outlierPx) {
+      outliers[i] = 1;
       going++;
     } else staying++;
   if (staying < LEAST_TILES) return null;
@@ -117,7 +115,7 @@ export const cameraMotion = (
     ...result(fit, known, height, side),
     otherwise: going / found.length,
     following: staying / found.length,
-    strangers,
+    outliers,
   };
 };
 
@@ -146,17 +144,17 @@ const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: n
 };
 
 /**
- * How much each tile speaks for a motion: one of stripes, which agrees with many, less than one that knows both
+ * How much each tile counts for a motion: one of stripes, which agrees with many, less than one that knows both
  * directions; and one where something went its own way a frame ago less, for it is likely to do so again.
  */
-const speakers = (tiles: TileMotions, strangersBefore: readonly Place[]): Float64Array =>
+const trustedTiles = (tiles: TileMotions, outliersBefore: readonly Place[]): Float64Array =>
   Float64Array.from({ length: tiles.count }, (_, i) => {
-    const strange = strangersBefore.some(
-      (s) => Math.abs(s.x - tiles.x[i]) < STRANGERS_STAY && Math.abs(s.y - tiles.y[i]) < STRANGERS_STAY,
+    const outlying = outliersBefore.some(
+      (s) => Math.abs(s.x - tiles.x[i]) < OUTLIERS_STAY && Math.abs(s.y - tiles.y[i]) < OUTLIERS_STAY,
     );
     const own = STRIPES_SPEAK + (1 - STRIPES_SPEAK) * Math.min(1, 3 * bothWays(tiles, i));
     const sure = Math.min(1, tiles.xx[i] + tiles.yy[i]);
-    return strange ? STRANGERS_SPEAK * own * sure : own * sure;
+    return outlying ? OUTLIERS_COUNT * own * sure : own * sure;
   });
 
 /** How well a tile knows the direction it knows least, 0–1. */

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { lostBefore } from './gaps.js';
-import type { CameraStep } from './ground.js';
+import type { CameraStep } from './motion-analysis.js';
 
 const WIDTH = 1000;
 const step = (dx: number, dy = 0): CameraStep => ({

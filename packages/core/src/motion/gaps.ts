@@ -1,6 +1,6 @@
 import type { Shot } from '#terms';
 import { median } from '../maths/robust.js';
-import type { CameraStep } from './ground.js';
+import type { CameraStep } from './motion-analysis.js';
 
 /** Frames to each side that say how fast the camera goes, */
 const ABOUT = 3;

@@ -6,8 +6,8 @@ import { vertexOf } from '../maths/vertex.js';
 const COLUMNS = 9;
 const ROWS = 5;
 /** A tile looks this far about the first guess, pixels of the level. */
-const REACH = 4;
-const SIDE = 2 * REACH + 1;
+const SEARCH = 4;
+const SIDE = 2 * SEARCH + 1;
 /** A tile whose best match is poorer than this has nothing to say. */
 const LEAST_LIKENESS = 0.5;
 /** Votes closer than this, pixels, are for the same motion. */
@@ -61,8 +61,8 @@ export const mostVotes = (a: Level, b: Level, first: Similarity): Similarity => 
 
 /** Where a tile begins and ends, so that wherever it looks it stays inside the picture. */
 const tileSpan = (index: number, count: number, length: number, shift: number): readonly [number, number] => {
-  const low = Math.max(0, REACH - shift);
-  const high = Math.min(length, length - REACH - shift);
+  const low = Math.max(0, SEARCH - shift);
+  const high = Math.min(length, length - SEARCH - shift);
   return [
     Math.floor(low + ((high - low) * index) / count),
     Math.floor(low + ((high - low) * (index + 1)) / count),
@@ -84,8 +84,8 @@ const shiftOf = (a: Level, b: Level, tile: Window, cx: number, cy: number): Shif
       a,
       b,
       tile,
-      cx + (k % SIDE) - REACH,
-      cy + Math.floor(k / SIDE) - REACH,
+      cx + (k % SIDE) - SEARCH,
+      cy + Math.floor(k / SIDE) - SEARCH,
       ROW_STEP,
     );
     if (scores[k] > scores[best]) best = k;
@@ -93,7 +93,7 @@ const shiftOf = (a: Level, b: Level, tile: Window, cx: number, cy: number): Shif
   const [x, y] = [best % SIDE, Math.floor(best / SIDE)];
   if (scores[best] < LEAST_LIKENESS || x === 0 || y === 0 || x === SIDE - 1 || y === SIDE - 1) return null;
   return {
-    dx: cx + x - REACH + vertexOf(scores[best - 1], scores[best], scores[best + 1]),
-    dy: cy + y - REACH + vertexOf(scores[best - SIDE], scores[best], scores[best + SIDE]),
+    dx: cx + x - SEARCH + vertexOf(scores[best - 1], scores[best], scores[best + 1]),
+    dy: cy + y - SEARCH + vertexOf(scores[best - SIDE], scores[best], scores[best + SIDE]),
   };
 };

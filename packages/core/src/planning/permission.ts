@@ -1,5 +1,5 @@
 import type { DecidedPlan, Decision, Finding, Measurement } from '#document';
-import { whyUnusable } from '../check-overrides.js';
+import { whyUnusable } from '../overrides/check-overrides.js';
 import { stepByHand } from './decide.js';
 
 /** Who asks for something. Today a name that was given; whatever else is known of a person comes here. */

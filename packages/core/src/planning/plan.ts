@@ -11,13 +11,13 @@ import {
 import { gainForEffort } from './gain.js';
 import { isHopeless, type Task } from './treatment.js';
 import { TREATMENTS_IN_ORDER } from './treatments.js';
-import { afterAll, cropOf, together } from './together.js';
+import { afterAll, cropOf, interactionsOf } from './interactions.js';
 
 /**
  * How far each size of plan goes: what a reading is brought to, as a share of its pass limit, and from which severity on
  * a finding that passes is treated all the same. The recommended one leaves room, so that a recheck does not fail by a hair.
  */
-const REACH: Record<PlanSize, { readonly target: number; readonly passingFrom: number }> = {
+const SIZES: Record<PlanSize, { readonly target: number; readonly passingFrom: number }> = {
   enough: { target: 1, passingFrom: Infinity },
   recommended: { target: 0.8, passingFrom: Infinity },
   best: { target: 0.5, passingFrom: 22 },
@@ -36,7 +36,7 @@ export const planFor = (
   return {
     steps,
     notRepairable,
-    together: together(steps),
+    together: interactionsOf(steps),
     sizes: Object.fromEntries(
       PLAN_SIZES.map((each) => [
         each,
@@ -51,7 +51,7 @@ const stepsFor = (
   measurement: Measurement,
   size: PlanSize,
 ): Pick<Plan, 'steps' | 'notRepairable'> => {
-  const { target, passingFrom } = REACH[size];
+  const { target, passingFrom } = SIZES[size];
   const worth: { treatment: Step['treatment']; gain: number }[] = [];
   const notRepairable: NotRepairable[] = [];
   const steps = TREATMENTS_IN_ORDER.flatMap(({ treatment, defect, readings, precedes, propose }) => {

@@ -1,10 +1,17 @@
 import { TREATMENTS } from '#document';
 import type { Treatment } from './treatment.js';
-import { conform, stabilise, straightenRows } from './treatments/geometry.js';
-import { deflicker } from './treatments/light.js';
-import { reduceNoise } from './treatments/noise.js';
-import { deband, rebuildFrames, reduceMoire, sharpen } from './treatments/picture.js';
-import { correctPixels, correctSpots, removeSpecks } from './treatments/sensor.js';
+import { conform } from './treatments/conform.js';
+import { correctPixels } from './treatments/correct-pixels.js';
+import { correctSpots } from './treatments/correct-spots.js';
+import { deband } from './treatments/deband.js';
+import { deflicker } from './treatments/deflicker.js';
+import { rebuildFrames } from './treatments/rebuild-frames.js';
+import { reduceMoire } from './treatments/reduce-moire.js';
+import { reduceNoise } from './treatments/reduce-noise.js';
+import { removeSpecks } from './treatments/remove-specks.js';
+import { sharpen } from './treatments/sharpen.js';
+import { stabilise } from './treatments/stabilise.js';
+import { straightenRows } from './treatments/straighten-rows.js';
 
 const ALL = {
   conform,

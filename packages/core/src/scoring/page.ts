@@ -2,4 +2,4 @@
 export { renderMinutes } from '../planning/gain.js';
 export * from './judge.js';
 export * from './severity.js';
-export * from './worst.js';
+export * from './worst-moment.js';

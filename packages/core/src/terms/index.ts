@@ -3,3 +3,4 @@ export * from './facts.js';
 export * from './overrides.js';
 export * from './reading.js';
 export * from './amount.js';
+export * from './printable.js';

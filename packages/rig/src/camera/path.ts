@@ -52,7 +52,7 @@ export const jolts =
     return { x, y: 0.4 * x, rotationDeg: 0, zoom: 1 };
   };
 
-export const together =
+export const combined =
   (...paths: CameraPath[]): CameraPath =>
   (t) =>
     paths

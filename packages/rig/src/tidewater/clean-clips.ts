@@ -1,5 +1,5 @@
 import { fading } from '../camera/light.js';
-import { handHeld, panning, together } from '../camera/path.js';
+import { handHeld, panning, combined } from '../camera/path.js';
 import {
   common,
   HEIGHT,
@@ -21,7 +21,7 @@ export const CLEAN_CLIPS: readonly ScenarioClip[] = [
     codec: 'prores',
     recipe: () => ({
       ...common,
-      shots: one(brickAndCloth(WIDTH, HEIGHT), together(panning(22, 0), handHeld(0.9, 0.03, 622))),
+      shots: one(brickAndCloth(WIDTH, HEIGHT), combined(panning(22, 0), handHeld(0.9, 0.03, 622))),
       sensor: quiet,
       format: { bitDepth: 10, chroma: '422' },
       seed: 622,
@@ -90,7 +90,7 @@ export const CLEAN_CLIPS: readonly ScenarioClip[] = [
     codec: 'stills',
     recipe: () => ({
       ...common,
-      shots: one(frost(WIDTH, HEIGHT), together(panning(14, 3), handHeld(0.4, 0.01, 627))),
+      shots: one(frost(WIDTH, HEIGHT), combined(panning(14, 3), handHeld(0.4, 0.01, 627))),
       sensor: quiet,
       format: { bitDepth: 10, chroma: '444' },
       seed: 627,

@@ -1,5 +1,5 @@
 import { both, pulsing, unsteady } from '../camera/light.js';
-import { handHeld, jolts, lockedOff, panning, together, zooming } from '../camera/path.js';
+import { handHeld, jolts, lockedOff, panning, combined, zooming } from '../camera/path.js';
 import { cleanSensor } from '../camera/sensor.js';
 import { scatterFaults } from '../study-clip.js';
 import {
@@ -89,7 +89,7 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     codec: 'hevc',
     recipe: () => ({
       ...common,
-      shots: one(mudflats(WIDTH, HEIGHT), together(panning(26, 2), handHeld(1.2, 0.04, 603))),
+      shots: one(mudflats(WIDTH, HEIGHT), combined(panning(26, 2), handHeld(1.2, 0.04, 603))),
       sensor: { ...quiet, faults },
       seed: 603,
     }),
@@ -103,7 +103,7 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     codec: 'h264',
     recipe: () => ({
       ...common,
-      shots: one(cutting(WIDTH, HEIGHT), together(handHeld(11, 0.35, 611), zooming(0.008))),
+      shots: one(cutting(WIDTH, HEIGHT), combined(handHeld(11, 0.35, 611), zooming(0.008))),
       readout: 0.7,
       shutter: 0.25,
       sensor: quiet,
@@ -156,7 +156,7 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     codec: 'prores',
     recipe: () => ({
       ...common,
-      shots: one(brickAndCloth(WIDTH, HEIGHT), together(panning(31, 4), handHeld(0.8, 0.02, 614))),
+      shots: one(brickAndCloth(WIDTH, HEIGHT), combined(panning(31, 4), handHeld(0.8, 0.02, 614))),
       spots: SPOTS,
       sensor: quiet,
       format: { bitDepth: 10, chroma: '422' },
@@ -217,7 +217,7 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
       frames: 126,
       shots: one(
         mudflats(WIDTH, HEIGHT),
-        together(panning(18, 1), handHeld(1.2, 0.03, 618), jolts([1.01, 2.52, 3.53], 26, 0.1)),
+        combined(panning(18, 1), handHeld(1.2, 0.03, 618), jolts([1.01, 2.52, 3.53], 26, 0.1)),
       ),
       sensor: quiet,
       seed: 618,

@@ -1,4 +1,4 @@
-import { useMemo, useState, type FormEvent } from 'react';
+import { useMemo, useState } from 'react';
 import {
   DEFECT_NAMES,
   figuresOf,
@@ -10,6 +10,7 @@ import {
 } from '@bevrin/contract';
 import { findingName } from '../../parts/names.js';
 import { frameRateOf } from '../../parts/format.js';
+import { Reason } from '../../parts/Reason.js';
 import { Take } from '../../parts/Take.js';
 import type { Overruling } from '../overrule/useOverrule.js';
 import { Chart } from './Chart.js';
@@ -80,9 +81,7 @@ const Because = ({
   overruling: Overruling;
 }) => {
   const [asking, setAsking] = useState(false);
-  const [reason, setReason] = useState('');
-  const submit = async (e: FormEvent): Promise<void> => {
-    e.preventDefault();
+  const give = async (reason: string): Promise<void> => {
     const { defect, reading } = finding;
     if (await decide({ kind: 'notDefect', defect, reading, reason })) setAsking(false);
   };
@@ -92,21 +91,13 @@ const Because = ({
       {disputed ? (
         <p className="font-semibold">Decided: not a defect.</p>
       ) : asking ? (
-        <form onSubmit={submit} className="flex gap-2 py-1">
-          <input
-            autoFocus
-            required
-            aria-label={`Why ${findingName(finding).toLowerCase()} is not a defect`}
-            placeholder="why it is not a defect"
-            className="min-w-0 flex-1 border border-rule bg-slip px-2 py-0.5"
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-          />
-          <button className="button">Decide</button>
-          <button type="button" className="button" onClick={() => setAsking(false)}>
-            Leave
-          </button>
-        </form>
+        <Reason
+          label={`Why ${findingName(finding).toLowerCase()} is not a defect`}
+          placeholder="why it is not a defect"
+          action="Decide"
+          onGive={(reason) => void give(reason)}
+          onLeave={() => setAsking(false)}
+        />
       ) : (
         finding.verdict !== 'pass' && <Take onClick={() => setAsking(true)}>Not a defect</Take>
       )}

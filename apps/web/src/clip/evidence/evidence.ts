@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import type { ClipDetail, ClipFacts, Measurement, Region } from '@bevrin/contract';
-import type { SeenTile } from '@bevrin/core/spot';
+import type { FollowedTile } from '@bevrin/core/inspect';
 import type { ChartProps } from './Chart.js';
 import type { Place } from './hot-pixels/places.js';
 
@@ -16,7 +16,7 @@ export interface MarksProps {
   readonly measurement: Measurement;
   readonly facts: ClipFacts;
   readonly frame: number;
-  readonly tiles: readonly SeenTile[] | null;
+  readonly tiles: readonly FollowedTile[] | null;
   /** Number of the place that was chosen in the table. */
   readonly chosen: number | null;
   /** Regions of the reading that are there at this frame. */

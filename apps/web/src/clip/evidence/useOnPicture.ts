@@ -1,12 +1,12 @@
 import { useEffect, useState } from 'react';
 import type { Measurement } from '@bevrin/contract';
-import type { SeenTile } from '@bevrin/core/spot';
+import type { FollowedTile } from '@bevrin/core/inspect';
 import { pictures } from '../picture/pictures.js';
 import type { FrameName } from '../picture/worker.js';
 
 /** Which places follow the camera at a frame; `null` while it is not known. */
-export const useTiles = (name: FrameName | null): readonly SeenTile[] | null => {
-  const [state, setState] = useState<{ name: FrameName; tiles: readonly SeenTile[] | null } | null>(null);
+export const useTiles = (name: FrameName | null): readonly FollowedTile[] | null => {
+  const [state, setState] = useState<{ name: FrameName; tiles: readonly FollowedTile[] | null } | null>(null);
   useEffect(() => {
     if (!name) return;
     let gone = false;

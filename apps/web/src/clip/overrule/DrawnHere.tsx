@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { ClipDetail, ClipFacts } from '@bevrin/contract';
-import type { SeenLine, SeenPatch } from '@bevrin/core/spot';
+import type { LineProfile, PatchReading } from '@bevrin/core/inspect';
 import { amount } from '../../parts/format.js';
 import { Chart } from '../evidence/Chart.js';
 import { pictures } from '../picture/pictures.js';
@@ -104,7 +104,7 @@ const PatchReading = ({
   const [{ viewing, through }] = useBench();
   const { x, y, width, height } = shape;
   const seenThrough = through ? viewing : null;
-  const { answer, failed } = useAnswer<SeenPatch>(
+  const { answer, failed } = useAnswer<PatchReading>(
     () =>
       pictures().patch(
         { clipId: clip.id, content: clip.content, frame, facts: clip.facts },
@@ -154,7 +154,7 @@ const LineReading = ({
   from,
   to,
 }: Pick<Props, 'clip' | 'frame'> & { from: Point; to: Point }) => {
-  const { answer, failed } = useAnswer<SeenLine>(
+  const { answer, failed } = useAnswer<LineProfile>(
     () => pictures().line({ clipId: clip.id, content: clip.content, frame, facts: clip.facts }, from, to),
     JSON.stringify([clip.id, frame, from, to]),
   );

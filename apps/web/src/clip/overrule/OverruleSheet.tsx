@@ -7,7 +7,7 @@ import {
   type FrameNote,
 } from '@bevrin/contract';
 import { NameField } from '../../parts/NameField.js';
-import { Progress } from '../../parts/Verdict.js';
+import { Progress } from '../../parts/VerdictMark.js';
 import { Take } from '../../parts/Take.js';
 import { useDraft } from '../../parts/useDraft.js';
 import { viewingText } from '../../plan/History.js';
@@ -63,7 +63,7 @@ export const OverruleSheet = ({ clip, overruling, frame, inOut, drawn, onDrop, n
       <Row name="Camera">
         <select
           aria-label="Camera intent"
-          className="border border-rule bg-slip px-1 py-0.5"
+          className="field"
           value={overrides.intent ?? ''}
           onChange={(e) => void change({ intent: (e.target.value || undefined) as CameraIntent | undefined })}
         >
@@ -216,7 +216,7 @@ const Notes = ({
           placeholder={`note on frame ${frame}`}
           required
           maxLength={2000}
-          className="min-w-0 flex-1 border border-rule bg-slip px-2 py-0.5"
+          className="min-w-0 flex-1 field"
           value={text}
           onChange={(e) => setText(e.target.value)}
         />

@@ -46,7 +46,7 @@ export const PlaceFields = ({ name, place, picture, tool, onChange }: Props) => 
             min={side === 'x' || side === 'y' ? 0 : 4}
             max={side === 'x' || side === 'width' ? picture.width : picture.height}
             defaultValue={place?.[side]}
-            className="w-16 border border-rule bg-slip px-1 py-0.5"
+            className="w-16 field"
           />
         ))}
         <button className="button">Use</button>

@@ -1,7 +1,7 @@
 import { useRef } from 'react';
 import type { Clip } from '@bevrin/contract';
-import { SHOWN_CHANNELS, type ShownChannel } from '@bevrin/core/spot';
-import { NOISE_GAIN } from '../../api/bench.js';
+import { SHOWN_CHANNELS, type ShownChannel } from '@bevrin/core/inspect';
+import { NOISE_GAIN } from '../bench.js';
 import { useBench } from '../useBench.js';
 import { CLOSE, useStage, type Stage } from './stage.js';
 import { TOOLS, type Tool } from './tools.js';

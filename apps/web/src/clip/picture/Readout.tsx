@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { ClipFacts } from '@bevrin/contract';
-import type { SeenPoint } from '@bevrin/core/spot';
+import type { PointSample } from '@bevrin/core/inspect';
 import { pictures } from './pictures.js';
 import type { Point } from './tools.js';
 
@@ -17,7 +17,7 @@ const names = ({ matrix }: ClipFacts, count: number): readonly string[] =>
 
 /** What stands under the pointer: position, stored codes, level, and how it spreads about it. */
 export const Readout = ({ at, clip: { id, content, facts }, frame, known }: Props) => {
-  const [seen, setSeen] = useState<SeenPoint | null>(null);
+  const [seen, setSeen] = useState<PointSample | null>(null);
   const x = at && known ? Math.floor(at[0]) : -1;
   const y = at && known ? Math.floor(at[1]) : -1;
   const inside = x >= 0 && y >= 0 && x < facts.width && y < facts.height;

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useRef } from 'react';
 import type { ViewingTransform } from '@bevrin/contract';
-import { CubeUnusable, parseCube } from '@bevrin/core/spot';
+import { CubeUnusable, parseCube } from '@bevrin/core/inspect';
 import { viewingText } from '../../plan/History.js';
 import { useBench } from '../useBench.js';
 

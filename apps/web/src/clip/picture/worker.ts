@@ -18,12 +18,12 @@ import {
   tilesOf,
   transformOf,
   type Plane,
-  type SeenLine,
-  type SeenPatch,
-  type SeenPoint,
-  type SeenTile,
+  type LineProfile,
+  type PatchReading,
+  type PointSample,
+  type FollowedTile,
   type ShownChannel,
-} from '@bevrin/core/spot';
+} from '@bevrin/core/inspect';
 
 /** Which frame of which clip. */
 export interface FrameName {
@@ -153,7 +153,7 @@ const pictures = {
     await planesOf(name).catch(() => undefined);
   },
 
-  async point(name: FrameName, x: number, y: number): Promise<SeenPoint | null> {
+  async point(name: FrameName, x: number, y: number): Promise<PointSample | null> {
     return pointAt(await planesOf(name), name.facts, x, y);
   },
 
@@ -161,7 +161,7 @@ const pictures = {
     name: FrameName,
     patch: NonNullable<Overrides['noisePatch']>,
     viewing: ViewingTransform | null,
-  ): Promise<SeenPatch> {
+  ): Promise<PatchReading> {
     const [first, second] = await Promise.all([planesOf(name), planesOf(neighbourOf(name))]);
     return patchOf(first, second, name.facts, patch, viewing ?? undefined);
   },
@@ -170,13 +170,13 @@ const pictures = {
     name: FrameName,
     from: readonly [number, number],
     to: readonly [number, number],
-  ): Promise<SeenLine> {
+  ): Promise<LineProfile> {
     const [luma] = await planesOf(name);
     return lineOf(luma, name.facts, from, to);
   },
 
   /** Which places go with the camera to the next frame, and which do not. */
-  async tiles(name: FrameName): Promise<readonly SeenTile[] | null> {
+  async tiles(name: FrameName): Promise<readonly FollowedTile[] | null> {
     const next = neighbourOf(name);
     if (next.frame <= name.frame) return null;
     const [[first], [second]] = await Promise.all([planesOf(name), planesOf(next)]);

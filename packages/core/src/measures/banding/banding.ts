@@ -38,7 +38,7 @@ const MOST_STEPS_KEPT = 20_000;
  * Method: docs/measures/banding.md. Heights in % of range.
  */
 export const banding: Measure<BandingReading> = {
-  begin: (clip, _ground, options) => new RunningBanding(clip, options),
+  begin: (clip, _motion, options) => new RunningBanding(clip, options),
 };
 
 class RunningBanding implements RunningMeasure<BandingReading> {

@@ -75,9 +75,9 @@ export const staircasesAlong = (
     const farBefore = v[i - margin * stride];
     const farAfter = v[i + margin * stride];
     if (Math.abs(before - farBefore) > FLAT * size || Math.abs(farAfter - after) > FLAT * size) continue;
-    let restless = 0;
-    for (let k = WITHIN + 1; k <= margin; k++) restless += n[i - k * stride] + n[i + k * stride];
-    if (restless > QUIET * size * 2 * PLATEAU) continue;
+    let ripple = 0;
+    for (let k = WITHIN + 1; k <= margin; k++) ripple += n[i - k * stride] + n[i + k * stride];
+    if (ripple > QUIET * size * 2 * PLATEAU) continue;
     const last = contours[contours.length - 1];
     // Of a step that is seen at two places side by side, the first is kept.
     if (last && x - last.at <= WITHIN && last.height * height > 0) continue;

@@ -1,7 +1,7 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import type { FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
-import type { Ground } from '../../motion/ground.js';
+import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
@@ -26,7 +26,7 @@ const CURVE_DIGITS = 1e4;
  * Method: docs/measures/flicker.md.
  */
 export const flicker: Measure<FlickerReading> = {
-  begin: (clip, ground) => new RunningFlicker(clip, ground),
+  begin: (clip, motion) => new RunningFlicker(clip, motion),
 };
 
 class RunningFlicker implements RunningMeasure<FlickerReading> {
@@ -35,20 +35,20 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
 
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
   ) {
     this.follower = new LightFollower(clip);
   }
 
   take(): void {
     this.steps.push(
-      this.follower.take(this.ground.picture, this.ground.detail, this.ground.motion, this.leftOut()),
+      this.follower.take(this.motion.picture, this.motion.detail, this.motion.registration, this.leftOut()),
     );
   }
 
   /** The mask at the size of the picture. */
   private leftOut(): Uint8Array | null {
-    const { leftOut, full, picture } = this.ground;
+    const { leftOut, full, picture } = this.motion;
     if (!leftOut || picture.width === full.width) return leftOut;
     const k = full.width / picture.width;
     return Uint8Array.from(
@@ -71,8 +71,8 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       );
     const frameRate = rationalToNumber(this.clip.frameRate);
     const light = new Array<number | null>(this.steps.length).fill(null);
-    const shots: SeenShot[] = [];
-    for (const { startFrame, endFrame } of this.ground.shots()) {
+    const shots: AnalysedShot[] = [];
+    for (const { startFrame, endFrame } of this.motion.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
       const about = (curve: Float64Array): Float64Array => withoutTrend(curve, frameRate);
@@ -99,7 +99,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
 }
 
 /** A shot with the light of its row bands, about its slow course. */
-interface SeenShot extends ShotFlicker {
+interface AnalysedShot extends ShotFlicker {
   readonly startFrame: number;
   readonly bands: readonly Float64Array[];
 }
@@ -127,13 +127,13 @@ const summed = (steps: readonly BandSteps[]): BandCurves => {
 
 const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
 const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && shot.regular && shot.bars !== 0;
-const worst = (shots: readonly SeenShot[]): SeenShot =>
+const worst = (shots: readonly AnalysedShot[]): AnalysedShot =>
   shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
 /** More frames of rows than this are not shown. */
 const ROWS_SHOWN = 200;
 
-const rowsOf = ({ startFrame, bands }: SeenShot): NonNullable<FlickerValues['rows']> => ({
+const rowsOf = ({ startFrame, bands }: AnalysedShot): NonNullable<FlickerValues['rows']> => ({
   startFrame,
   lightPct: bands.map((band) =>
     Array.from(band.subarray(0, ROWS_SHOWN), (v) => (Number.isNaN(v) ? null : Math.round(1e4 * v) / 100)),
@@ -141,7 +141,7 @@ const rowsOf = ({ startFrame, bands }: SeenShot): NonNullable<FlickerValues['row
 });
 
 const reading = (
-  shot: SeenShot,
+  shot: AnalysedShot,
   light: (number | null)[],
   steps: readonly BandSteps[],
   frameRate: number,

@@ -58,7 +58,7 @@ export const analyseShot = (
   const resolution = frameRate / bands[0].length;
   const frequencyHz = refineFrequency(bands, peak, resolution, frameRate);
   const phasors = bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
-  const { bars, coherent } = barsOf(phasors);
+  const { bars, coherent } = countBars(phasors);
   const wholeFrame = Math.abs(bars) < LEAST_BARS;
   const fitted = wholeFrame ? harmonicFit(light, frequencyHz, frameRate) : barFit(phasors, bars, coherent);
   const seen = wholeFrame ? wholeRms : bandRms;
@@ -118,7 +118,7 @@ const strongest = ({ frequencyHz, amplitude }: Spectrum): number => {
 };
 
 /** The number of bars whose phases line the bands up best. */
-const barsOf = (phasors: readonly { cos: number; sin: number }[]): { bars: number; coherent: number } => {
+const countBars = (phasors: readonly { cos: number; sin: number }[]): { bars: number; coherent: number } => {
   let best = { bars: 0, coherent: 0 };
   const total = phasors.reduce((s, p) => s + Math.hypot(p.cos, p.sin), 0) || 1;
   for (let bars = -MOST_BARS; bars <= MOST_BARS + 1e-9; bars += BAR_STEP) {

@@ -15,10 +15,10 @@ const REGION_SIDE = 9;
  * Method: docs/measures/hot-pixels.md. Positions in clip pixels.
  */
 export const hotPixels: Measure<Reading<HotPixelValues, Record<never, never>>> = {
-  begin: (clip, ground, options) => {
-    const sensor = faultyPixels.begin(clip, ground, options);
-    const lens = lensSpots.begin(clip, ground, options);
-    const passing = specks.begin(clip, ground, options);
+  begin: (clip, motion, options) => {
+    const sensor = faultyPixels.begin(clip, motion, options);
+    const lens = lensSpots.begin(clip, motion, options);
+    const passing = specks.begin(clip, motion, options);
     return {
       take: (frame) => {
         if (frame.view === 'burst') return sensor.take(frame);

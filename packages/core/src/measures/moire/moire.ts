@@ -2,11 +2,11 @@ import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import type { MoireValues } from './descriptor.js';
 import { PairSpectrum } from '../../maths/fft2.js';
 import { mean, median } from '../../maths/robust.js';
-import type { Ground } from '../../motion/ground.js';
+import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
-import { judgeWindow, type Sighting, type Verdict } from './judge.js';
+import { aliasIn, type PatternSample, type Alias } from './alias.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
 import { rounded } from '../../maths/round.js';
@@ -36,12 +36,12 @@ const PLAIN_AMPLITUDE_PCT = 2;
  * Method: docs/measures/moire.md. Clip pixels.
  */
 export const moire: Measure<MoireReading> = {
-  begin: (clip, ground, options) => new RunningMoire(clip, ground, options),
+  begin: (clip, motion, options) => new RunningMoire(clip, motion, options),
 };
 
 class RunningMoire implements RunningMeasure<MoireReading> {
   private before: { index: number; planes: Plane[] } | null = null;
-  private readonly sightings = new Map<string, Sighting[]>();
+  private readonly samples = new Map<string, PatternSample[]>();
   private pairs = 0;
   private windows = 0;
   private readonly everyPair: number;
@@ -52,7 +52,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
 
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
     private readonly options: MeasureOptions,
   ) {
     this.everyPair = Math.max(1, Math.round(options.plan.bursts.count / MOST_PAIRS));
@@ -162,7 +162,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       beside = amplitudeAt(luma, at(peak.bin.u, kx), at(v, ky)) / peak.amplitude;
     }
     const key = `${x},${y},${p === 0 ? 'luma' : 'colour'}`;
-    const list = this.sightings.get(key) ?? [];
+    const list = this.samples.get(key) ?? [];
     list.push({
       frame: index,
       x,
@@ -174,11 +174,11 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       turned: peak.turned,
       lumaless: beside < NO_LUMA,
     });
-    this.sightings.set(key, list);
+    this.samples.set(key, list);
   }
 
   finish(): MoireReading {
-    const { clip, ground } = this;
+    const { clip, motion } = this;
     const { rowStep } = this.options;
     if (this.windows === 0)
       return notMeasurable(
@@ -186,12 +186,12 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       );
     if (this.pairs === 0)
       return notMeasurable('No two neighbouring frames could be read: a pattern is told by how it moves.');
-    const steps = ground.steps();
-    const judged: (Verdict & { x: number; y: number; kind: 'luma' | 'colour' })[] = [];
+    const steps = motion.steps();
+    const judged: (Alias & { x: number; y: number; kind: 'luma' | 'colour' })[] = [];
     let undecided = 0;
-    for (const [key, list] of this.sightings) {
+    for (const [key, list] of this.samples) {
       const kind = key.endsWith('luma') ? 'luma' : 'colour';
-      const verdict = judgeWindow(list, steps, kind, this.pairs, rowStep);
+      const verdict = aliasIn(list, steps, kind, this.pairs, rowStep);
       if (verdict === 'undecided') undecided++;
       else if (verdict !== 'scene') judged.push({ ...verdict, x: list[0].x, y: list[0].y, kind });
     }
@@ -230,7 +230,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
 
 /** Joins neighbouring windows of one kind to one pattern. */
 const joined = (
-  judged: readonly (Verdict & { x: number; y: number; kind: 'luma' | 'colour' })[],
+  judged: readonly (Alias & { x: number; y: number; kind: 'luma' | 'colour' })[],
   clip: ClipFacts,
   rowStep: number,
 ): MoireValues['patterns'] => {

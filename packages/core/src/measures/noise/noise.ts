@@ -38,7 +38,7 @@ const SAME_LIGHT = 0.12;
  * Method: docs/measures/noise.md. All figures in % of the signal range at the clip's own depth.
  */
 export const noise: Measure<NoiseReading> = {
-  begin: (clip, _ground, options) => new RunningNoise(clip, options),
+  begin: (clip, _motion, options) => new RunningNoise(clip, options),
 };
 
 interface Kept {

@@ -1,7 +1,7 @@
-import { MAD_TO_SIGMA, median } from '../../maths/robust.js';
+import { MAD_TO_SIGMA, median, TUKEY } from '../../maths/robust.js';
 import { solveBanded } from '../../maths/solve.js';
 import { ROW_BANDS } from '../../motion/camera.js';
-import type { CameraStep } from '../../motion/ground.js';
+import type { CameraStep } from '../../motion/motion-analysis.js';
 import { vertexOf } from '../../maths/vertex.js';
 
 /** Knots of the camera curve lie this far apart, frames: just under one, so that it can bend once between two. */
@@ -9,7 +9,6 @@ const KNOT = 0.9;
 /** Read-outs that are tried, and how finely about the best of them. */
 const COARSE = 0.05;
 const FINE = 0.01;
-const REACH = 4.685;
 /** Keeps the curve quiet where no row looks; far below what the rows say. */
 const STIFFNESS = 1e-4;
 /** Frames that are fitted at once. */
@@ -18,7 +17,7 @@ const STRETCH = 240;
 const BAND = 6;
 
 /** A displacement of one row band between two neighbouring frames. */
-interface Sighting {
+interface BandShift {
   /** Frame that it ends in, counted in the stretch. */
   readonly frame: number;
   /** Where the band lies in the frame before and in this one, 0 to 1 from the first row to the last. */
@@ -38,7 +37,7 @@ export interface Readout {
   /** RMS of the row displacement about the middle row, clip pixels. */
   readonly wobblePx: number;
   /** How far the last row lies to the right of the first, for each frame of each stretch. */
-  readonly lean: readonly { readonly frame: number; readonly px: number }[];
+  readonly skew: readonly { readonly frame: number; readonly px: number }[];
 }
 
 /**
@@ -54,9 +53,9 @@ export const findReadout = (
   height: number,
 ): Readout | null => {
   const stretches = shots.flatMap(({ steps, startFrame }) => stretchesOf(steps, startFrame, height));
-  const total = stretches.reduce((n, s) => n + s.sightings.length, 0);
+  const total = stretches.reduce((n, s) => n + s.shifts.length, 0);
   if (total < 12 * ROW_BANDS) return null;
-  let weights: Float64Array[] = stretches.map((s) => Float64Array.from(s.sightings, (v) => v.known));
+  let weights: Float64Array[] = stretches.map((s) => Float64Array.from(s.shifts, (v) => v.known));
   const residualOf = (fraction: number): number => {
     let [sum, weight] = [0, 0];
     stretches.forEach((stretch, k) => {
@@ -94,7 +93,7 @@ export const findReadout = (
 interface Stretch {
   readonly startFrame: number;
   readonly frames: number;
-  readonly sightings: readonly Sighting[];
+  readonly shifts: readonly BandShift[];
 }
 
 const stretchesOf = (
@@ -105,7 +104,7 @@ const stretchesOf = (
   const stretches: Stretch[] = [];
   for (let from = 0; from + 8 <= steps.length; from += STRETCH) {
     const part = steps.slice(from, from + STRETCH + 1);
-    const sightings: Sighting[] = [];
+    const shifts: BandShift[] = [];
     part.forEach((step, frame) => {
       if (!step || frame === 0) return;
       for (let b = 0; b < ROW_BANDS; b++) {
@@ -113,21 +112,21 @@ const stretchesOf = (
         if (Number.isNaN(dx) || Number.isNaN(dy)) continue;
         const at = (b + 0.5) / ROW_BANDS;
         const known = Math.min(step.known[2 * b], step.known[2 * b + 1]);
-        sightings.push({ frame, from: at, to: at + dy / height, dx, dy, known });
+        shifts.push({ frame, from: at, to: at + dy / height, dx, dy, known });
       }
     });
-    if (sightings.length >= 4 * ROW_BANDS)
-      stretches.push({ startFrame: startFrame + from, frames: part.length, sightings });
+    if (shifts.length >= 4 * ROW_BANDS)
+      stretches.push({ startFrame: startFrame + from, frames: part.length, shifts });
   }
   return stretches;
 };
 
 /** Bisquare weights by the distance from the curve. */
-const trust = ({ sightings }: Stretch, squares: Float64Array): Float64Array => {
+const trust = ({ shifts }: Stretch, squares: Float64Array): Float64Array => {
   const sigma = MAD_TO_SIGMA * Math.sqrt(Math.max(1e-12, median(squares)));
   return squares.map((q, i) => {
-    const u = Math.sqrt(q) / (REACH * sigma);
-    return u < 1 ? sightings[i].known * (1 - u * u) ** 2 : 0;
+    const u = Math.sqrt(q) / (TUKEY * sigma);
+    return u < 1 ? shifts[i].known * (1 - u * u) ** 2 : 0;
   });
 };
 
@@ -146,7 +145,7 @@ const places = new Float64Array(8);
 const shares = new Float64Array(8);
 
 const fitCurve = (
-  { frames, sightings }: Stretch,
+  { frames, shifts }: Stretch,
   fraction: number,
   weights: Float64Array,
 ): { curve: Curve; squares: Float64Array } => {
@@ -159,7 +158,7 @@ const fitCurve = (
     for (let a = 0; a < 3; a++)
       for (let b = 0; b <= a; b++) bands[a - b][i - 1 + a] += STIFFNESS * second[a] * second[b];
   }
-  sightings.forEach((s, k) => {
+  shifts.forEach((s, k) => {
     const w = weights[k];
     if (w === 0) return;
     equation(s, fraction);
@@ -174,7 +173,7 @@ const fitCurve = (
     }
   });
   solveBanded(bands, [x, y]);
-  const squares = Float64Array.from(sightings, (s) => {
+  const squares = Float64Array.from(shifts, (s) => {
     equation(s, fraction);
     let [rx, ry] = [-s.dx, -s.dy];
     for (let a = 0; a < 8; a++) {
@@ -187,7 +186,7 @@ const fitCurve = (
 };
 
 /** Writes down which knots a displacement hangs on: the curve at its end less the curve at its start. */
-const equation = ({ frame, from, to }: Sighting, fraction: number): void => {
+const equation = ({ frame, from, to }: BandShift, fraction: number): void => {
   spread(frame + fraction * to, 0, 1);
   spread(frame - 1 + fraction * from, 4, -1);
 };
@@ -216,9 +215,9 @@ const shapeOf = (
   stretches: readonly Stretch[],
   fraction: number,
   weights: readonly Float64Array[],
-): Pick<Readout, 'wobblePx' | 'lean'> => {
+): Pick<Readout, 'wobblePx' | 'skew'> => {
   let [sum, count] = [0, 0];
-  const lean: { frame: number; px: number }[] = [];
+  const skew: { frame: number; px: number }[] = [];
   stretches.forEach((stretch, k) => {
     const { x, y } = fitCurve(stretch, fraction, weights[k]).curve;
     for (let f = 0; f < stretch.frames; f++) {
@@ -228,8 +227,8 @@ const shapeOf = (
         sum += (valueAt(x, time) - valueAt(x, middle)) ** 2 + (valueAt(y, time) - valueAt(y, middle)) ** 2;
         count++;
       }
-      lean.push({ frame: stretch.startFrame + f, px: valueAt(x, f + fraction) - valueAt(x, f) });
+      skew.push({ frame: stretch.startFrame + f, px: valueAt(x, f + fraction) - valueAt(x, f) });
     }
   });
-  return { wobblePx: Math.sqrt(sum / Math.max(1, count)), lean };
+  return { wobblePx: Math.sqrt(sum / Math.max(1, count)), skew };
 };

@@ -1,7 +1,7 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import type { RollingShutterValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
-import type { Ground } from '../../motion/ground.js';
+import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { findReadout } from './readout.js';
 import { rounded } from '../../maths/round.js';
@@ -21,13 +21,13 @@ const LEAST_FRAMES = 12;
  * Method: docs/measures/rolling-shutter.md.
  */
 export const rollingShutter: Measure<RollingShutterReading> = {
-  begin: (clip, ground) => new RunningRollingShutter(clip, ground),
+  begin: (clip, motion) => new RunningRollingShutter(clip, motion),
 };
 
 class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
   ) {}
 
   take(): void {
@@ -35,10 +35,10 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
   }
 
   finish(): RollingShutterReading {
-    const { clip, ground } = this;
-    const repeats = ground.repeats();
-    const all = ground.steps().map((s, f) => (repeats.has(f) || repeats.has(f - 1) ? null : s));
-    const shots = ground
+    const { clip, motion } = this;
+    const repeats = motion.repeats();
+    const all = motion.steps().map((s, f) => (repeats.has(f) || repeats.has(f - 1) ? null : s));
+    const shots = motion
       .shots()
       .filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES)
       .map(({ startFrame, endFrame }) => ({ startFrame, steps: all.slice(startFrame, endFrame + 1) }));
@@ -60,8 +60,8 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
       return notMeasurable(
         'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
       );
-    const leans = new Array<number | null>(ground.steps().length).fill(null);
-    for (const { frame, px } of readout.lean) leans[frame] = rounded(px, 3);
+    const leans = new Array<number | null>(motion.steps().length).fill(null);
+    for (const { frame, px } of readout.skew) leans[frame] = rounded(px, 3);
     const fastest = Math.max(
       ...shots.map((s) =>
         quantile(

@@ -1,6 +1,6 @@
 import { quantile } from '../../maths/robust.js';
 import { slowCourse } from '../../maths/smooth.js';
-import type { CameraStep } from '../../motion/ground.js';
+import type { CameraStep } from '../../motion/motion-analysis.js';
 import type { CameraIntent } from '#terms';
 
 /** What is slower than this is an operator's move; half of a movement at just this rate counts as meant. */

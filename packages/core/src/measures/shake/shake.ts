@@ -2,7 +2,7 @@ import { notMeasurable, rationalToNumber, type ClipFacts, type Overrides, type R
 import type { ShakeValues } from './descriptor.js';
 import { mean, median } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
-import type { CameraStep, Ground } from '../../motion/ground.js';
+import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
 import { rounded } from '../../maths/round.js';
@@ -29,13 +29,13 @@ const OWN_WAY = 0.35;
  * Method: docs/measures/shake.md. Clip pixels.
  */
 export const shake: Measure<ShakeReading> = {
-  begin: (clip, ground, { overrides }) => new RunningShake(clip, ground, overrides),
+  begin: (clip, motion, { overrides }) => new RunningShake(clip, motion, overrides),
 };
 
 class RunningShake implements RunningMeasure<ShakeReading> {
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
     private readonly overrides: Overrides,
   ) {}
 
@@ -44,9 +44,9 @@ class RunningShake implements RunningMeasure<ShakeReading> {
   }
 
   finish(): ShakeReading {
-    const { clip, ground } = this;
-    const steps = ground.steps();
-    const repeats = ground.repeats();
+    const { clip, motion } = this;
+    const steps = motion.steps();
+    const repeats = motion.repeats();
     const frameRate = rationalToNumber(clip.frameRate);
     const series = {
       jitterX: nothing(steps.length),
@@ -56,7 +56,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
     };
     const shots: { path: ShotPath; steps: readonly (CameraStep | null)[] }[] = [];
     let short = true;
-    for (const { startFrame, endFrame } of ground.shots()) {
+    for (const { startFrame, endFrame } of motion.shots()) {
       const inside = steps.slice(startFrame, endFrame + 1);
       if (inside.length < LEAST_FRAMES) continue;
       short = false;
@@ -89,7 +89,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
 
   /** Parts of the picture that did not follow the camera. */
   private ownWays(): Extract<ShakeReading, { state: 'measured' }>['regions'] {
-    const { columns, rows, share } = this.ground.strangers();
+    const { columns, rows, share } = this.motion.outliers();
     const [w, h] = [this.clip.width / columns, this.clip.height / rows];
     return [...share].flatMap((strength, cell) =>
       strength < OWN_WAY

@@ -5,7 +5,7 @@ import { lumaScale, toLinearLight } from '../../picture/signal.js';
 import { fitEdge } from './edge.js';
 
 /** An edge that was found, with the place of its middle in plane pixels. */
-export interface SeenEdge {
+export interface MeasuredEdge {
   readonly x: number;
   readonly y: number;
   readonly sigmaPx: number;
@@ -39,11 +39,11 @@ export class EdgeFinder {
   }
 
   /** @param leaveOut whether a place of the plane must not be used */
-  find(plane: Plane, leaveOut: (x: number, y: number) => boolean, within?: Rect): SeenEdge[] {
+  find(plane: Plane, leaveOut: (x: number, y: number) => boolean, within?: Rect): MeasuredEdge[] {
     const places = this.strongest(plane, leaveOut, within);
     const { width, samples } = plane;
     const read = (x: number, y: number): number => this.linear[samples[y * width + x]];
-    const edges: SeenEdge[] = [];
+    const edges: MeasuredEdge[] = [];
     for (const { x, y } of places) {
       const direction = this.across(plane, x, y);
       if (!direction) continue;

@@ -2,7 +2,7 @@ import type { Shot } from '#terms';
 import type { SoftFrames } from './descriptor.js';
 import { kernels } from '../../kernels/kernels.js';
 import { median, quantile } from '../../maths/robust.js';
-import type { CameraStep } from '../../motion/ground.js';
+import type { CameraStep } from '../../motion/motion-analysis.js';
 import type { Level } from '../../picture/pyramid.js';
 
 /** Frames to each side that a frame is set against. */

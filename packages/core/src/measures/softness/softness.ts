@@ -1,8 +1,8 @@
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import type { SoftnessValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
-import type { Ground } from '../../motion/ground.js';
-import { barsOf, BLACK } from '../../motion/bars.js';
+import type { MotionAnalysis } from '../../motion/motion-analysis.js';
+import { blackBarsOf, BLACK } from '../../motion/black-bars.js';
 import type { Frame } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
@@ -40,7 +40,7 @@ const REGIONS_SHOWN = 24;
  * Method: docs/measures/softness.md. Clip pixels.
  */
 export const softness: Measure<SoftnessReading> = {
-  begin: (clip, ground, options) => new RunningSoftness(clip, ground, options),
+  begin: (clip, motion, options) => new RunningSoftness(clip, motion, options),
 };
 
 interface Kept {
@@ -56,7 +56,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
 
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
     private readonly options: MeasureOptions,
   ) {
     this.finder = new EdgeFinder(clip);
@@ -64,7 +64,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
 
   take(frame: Frame): void {
     if (frame.view === 'small') {
-      this.details.push(detailOf(this.ground.smooth));
+      this.details.push(detailOf(this.motion.smooth));
       return;
     }
     // One frame of each burst: its neighbour shows the same edges.
@@ -79,7 +79,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       height: overrides.interest.height / rowStep,
     };
     const { black, span } = lumaScale(this.clip);
-    const bars = barsOf(plane, black + BLACK * span);
+    const bars = blackBarsOf(plane, black + BLACK * span);
     const inBars = (x: number, y: number): boolean =>
       (bars.top > 0 && y < bars.top + BESIDE_BARS) ||
       (bars.bottom > 0 && y >= plane.height - bars.bottom - BESIDE_BARS) ||
@@ -114,8 +114,8 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
             SHARPEST_PARTS,
           );
     const sigma = Math.sqrt(Math.max(0, total * total - PIXEL_VARIANCE));
-    const relative = relativeDetail(this.details, this.ground.shots());
-    const softFrames = softRuns(relative, this.ground.shots(), this.ground.steps(), clip.width);
+    const relative = relativeDetail(this.details, this.motion.shots());
+    const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     const scale = Math.min(1, FULL_SIGMA_PX / total);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     return {

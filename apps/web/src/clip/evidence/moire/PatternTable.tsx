@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ClipDetail, Measurement } from '@bevrin/contract';
-import { SPECTRUM_SIDE } from '@bevrin/core/spot';
+import { SPECTRUM_SIDE } from '@bevrin/core/inspect';
 import { amount } from '../../../parts/format.js';
 import { pictures } from '../../picture/pictures.js';
 

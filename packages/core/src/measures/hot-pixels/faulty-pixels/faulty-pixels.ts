@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import type { Ground } from '../../../motion/ground.js';
+import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../../measure.js';
@@ -37,7 +37,7 @@ const CAMERA_MOVED_PX = 2;
  * whatever the scene does.
  */
 export const faultyPixels: Measure<FaultyPixels> = {
-  begin: (clip, ground, options) => new RunningFaultyPixels(clip, ground, options),
+  begin: (clip, motion, options) => new RunningFaultyPixels(clip, motion, options),
 };
 
 class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
@@ -51,7 +51,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
 
   constructor(
     private readonly clip: ClipFacts,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
     private readonly options: MeasureOptions,
   ) {
     // A short clip is seen whole; of a long one neighbouring frames tell nothing new.
@@ -114,7 +114,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       this.tallies,
       this.looked,
       this.clip,
-      this.ground.cameraMovedPx() > CAMERA_MOVED_PX,
+      this.motion.cameraMovedPx() > CAMERA_MOVED_PX,
       this.unevenness.map((u) => u.sigma()),
     );
     const { mask, rowStep } = this.options;

@@ -20,7 +20,7 @@ export const newTally = (width: number, height: number): PlaneTally => ({
 const LEAST_CONTRAST = 0.02;
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
 const STANDS_OUT = 2.5;
-const REACH = 2;
+const SURROUND = 2;
 /** Every pair of opposite places shows at least this share of a fault's contrast. */
 const EVERY_WAY = 0.3;
 
@@ -59,8 +59,8 @@ export const tallyImpulses = (
 ): void => {
   const { width, height, samples: s } = plane;
   const few = 2 * EVERY_WAY * threshold;
-  for (let y = REACH; y < height - REACH; y++) {
-    for (let x = REACH, i = y * width + REACH; x < width - REACH; x++, i++) {
+  for (let y = SURROUND; y < height - SURROUND; y++) {
+    for (let x = SURROUND, i = y * width + SURROUND; x < width - SURROUND; x++, i++) {
       const p = s[i];
       // Cheap refusals first: most pixels are between two of their neighbours.
       // Along the row it stands out by a fair share of what it must stand out by all round.

@@ -1,6 +1,6 @@
 import type { ClipFacts } from '#terms';
 import { madSigma, median } from '../../../maths/robust.js';
-import type { Ground } from '../../../motion/ground.js';
+import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
 import { smallScale } from '../../../picture/signal.js';
@@ -62,7 +62,7 @@ const BRIGHT = 0.97;
  * leaves is spread.
  */
 export const lensSpots: Measure<LensSpot[] | null> = {
-  begin: (clip, ground) => new RunningLensSpots(clip, ground),
+  begin: (clip, motion) => new RunningLensSpots(clip, motion),
 };
 
 class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
@@ -80,7 +80,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   constructor(
     private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width'>,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
   ) {
     const { black, span } = smallScale(clip);
     this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
@@ -91,19 +91,19 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   /** Nothing but a few hundred samples in most frames; about 25 operations per pixel where the camera has gone far enough. */
   take(): void {
-    const { picture, detail, motion, full } = this.ground;
+    const { picture, detail, registration, full } = this.motion;
     this.frame++;
     this.plainest(picture, detail);
     if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
     this.shape = picture;
     const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
-    if (!motion || motion.following < LEAST_FOLLOWING || full.width === 0) {
+    if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
       this.kept.length = 0;
       this.at = STILL;
       return;
     }
-    this.at = added(this.at, motion.motion, 1);
+    this.at = added(this.at, registration.motion, 1);
     const last = this.kept[this.kept.length - 1];
     if (last && distance(this.at, last.at) < KEEP_EVERY) return;
     const now = logs();

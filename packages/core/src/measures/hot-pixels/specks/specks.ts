@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import { kernels } from '../../../kernels/kernels.js';
 import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
-import type { Ground } from '../../../motion/ground.js';
+import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import type { Level } from '../../../picture/pyramid.js';
 import { smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
@@ -35,7 +35,7 @@ const MOVING_TILES = 3;
 
 /** What is there one frame and neither before nor after: dirt, insects, birds. Works on the small view, three frames at a time. */
 export const specks: Measure<Specks | null> = {
-  begin: (clip, ground) => new RunningSpecks(clip, ground),
+  begin: (clip, motion) => new RunningSpecks(clip, motion),
 };
 
 class RunningSpecks implements RunningMeasure<Specks | null> {
@@ -50,17 +50,21 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
 
   constructor(
     private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width' | 'height'>,
-    private readonly ground: Ground,
+    private readonly motion: MotionAnalysis,
   ) {}
 
   take(): void {
     this.frame++;
-    const { before, full, motion, picture } = this.ground;
+    const { before, full, registration, picture } = this.motion;
     const k = picture.width > 0 ? full.width / picture.width : 1;
-    const step = motion && { dx: motion.motion.dx * k, dy: motion.motion.dy * k, turn: motion.motion.turn };
+    const step = registration && {
+      dx: registration.motion.dx * k,
+      dy: registration.motion.dy * k,
+      turn: registration.motion.turn,
+    };
     if (this.twoBefore && before && step && this.stepBefore) {
       this.looked++;
-      this.look(this.twoBefore, before, full, this.stepBefore, step, this.ground);
+      this.look(this.twoBefore, before, full, this.stepBefore, step, this.motion);
     }
     this.twoBefore = before;
     this.stepBefore = step;
@@ -72,7 +76,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     next: Level,
     toMiddle: { dx: number; dy: number; turn: number },
     toNext: { dx: number; dy: number; turn: number },
-    { scale, leftOut, strangersNow }: Ground,
+    { scale, leftOut, outliersNow }: MotionAnalysis,
   ): void {
     const { width, height } = middle;
     const { black, span } = smallScale(this.clip);
@@ -136,7 +140,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       const { dx, dy } = shiftOf(toMiddle, y);
       return black + ga * (previous.samples[(y - dy) * width + x - dx] - black);
     };
-    this.gather(on, candidates, middle, before, scale, span, strangersNow);
+    this.gather(on, candidates, middle, before, scale, span, outliersNow);
   }
 
   /** Joins what was found to specks. */
@@ -147,7 +151,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     before: (index: number) => number,
     scale: { x: number; y: number },
     span: number,
-    strangers: readonly { x: number; y: number }[],
+    outliers: readonly { x: number; y: number }[],
   ): void {
     const specks: (Speck & { cell: number })[] = [];
     for (const start of candidates) {
@@ -173,7 +177,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       if (n < LEAST_PIXELS) continue;
       const [x, y] = [sx / n, sy / n];
       // Beside something that moves, its own parts come and go.
-      const moving = strangers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
+      const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
       if (moving.length >= MOVING_TILES) continue;
       const cell =
         Math.min(ROWS - 1, Math.floor((y / height) * ROWS)) * COLUMNS +
@@ -196,7 +200,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
   finish(): Specks | null {
     if (this.looked < 3) return null;
     const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.looked);
-    const shots = this.ground.shots();
+    const shots = this.motion.shots();
     const inside = (frame: number): boolean =>
       shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
       !this.busy.some((b) => Math.abs(b - frame) <= BUSY_ABOUT);

@@ -3,7 +3,7 @@ import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
 import { smallScale } from '../picture/signal.js';
-import { barsOf, BLACK, type Bars } from './bars.js';
+import { blackBarsOf, BLACK, type BlackBars } from './black-bars.js';
 import { cameraMotion, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
@@ -29,7 +29,7 @@ export interface CameraStep {
 }
 
 /** What all measures stand on, worked out once from the small view. */
-export interface Ground {
+export interface MotionAnalysis {
   /** Luma of the small frame in hand, codes shifted up to 16 bits. */
   readonly full: Level;
   /** `full` with the finest detail weighed down. */
@@ -39,7 +39,7 @@ export interface Ground {
   /** `picture` free of its local mean. */
   readonly detail: Level;
   /** Motion from the frame before to the small frame in hand, in pixels of `picture`; `null` where it is unknown. */
-  readonly motion: Registration | null;
+  readonly registration: Registration | null;
   /** The small frame before the one in hand. */
   readonly before: Level | null;
   /** Clip pixels for one pixel of `full`. */
@@ -47,7 +47,7 @@ export interface Ground {
   /** What is left out of the frame in hand, over `full`: 1 where a mask or a bar lies, or `null`. */
   readonly leftOut: Uint8Array | null;
   /** Tiles that did not follow the camera into the frame in hand, pixels of `full`. */
-  readonly strangersNow: readonly { readonly x: number; readonly y: number }[];
+  readonly outliersNow: readonly { readonly x: number; readonly y: number }[];
   /** How far apart the ends of the camera's path lie so far, clip pixels. */
   cameraMovedPx(): number;
   /** Step of the camera into each frame so far; `null` where it is unknown. */
@@ -57,12 +57,12 @@ export interface Ground {
   /** Frames that show the frame before again. */
   repeats(): ReadonlySet<number>;
   /** Where things went another way than the camera: share of the frames, over a grid of the picture. */
-  strangers(): StrangerMap;
-  bars(): Bars;
+  outliers(): OutlierMap;
+  bars(): BlackBars;
 }
 
 /** Share of the frames (0–1) in which each cell of a grid did not follow the camera. */
-export interface StrangerMap {
+export interface OutlierMap {
   readonly columns: number;
   readonly rows: number;
   readonly share: Float64Array;
@@ -77,19 +77,19 @@ const LEAST_SEARCHED = 100;
 const WELL_KNOWN = 6;
 /** Share of the points that must follow a motion that was only guessed. */
 const GOES_ON = 0.7;
-const STRANGER_COLUMNS = 16;
-const STRANGER_ROWS = 9;
+const OUTLIER_COLUMNS = 16;
+const OUTLIER_ROWS = 9;
 
 /** Follows the small view: camera motion from frame to frame, cuts, repeated frames and black bars. */
-export class RunningGround implements Ground {
+export class RunningMotionAnalysis implements MotionAnalysis {
   full = NOTHING;
   picture = NOTHING;
   detail = NOTHING;
-  motion: Registration | null = null;
+  registration: Registration | null = null;
   before: Level | null = null;
   leftOut: Uint8Array | null = null;
   scale = { x: 1, y: 1 };
-  strangersNow: { x: number; y: number }[] = [];
+  outliersNow: { x: number; y: number }[] = [];
   smooth = NOTHING;
   private prepared: Prepared | null = null;
   /** The coarse motion into the frame before. */
@@ -98,9 +98,9 @@ export class RunningGround implements Ground {
   private readonly repeatFinder = new RepeatFinder();
   private readonly path = new Path();
   private readonly camera: (CameraStep | null)[] = [];
-  private readonly strange = new Float64Array(STRANGER_COLUMNS * STRANGER_ROWS);
-  private readonly asked = new Float64Array(STRANGER_COLUMNS * STRANGER_ROWS);
-  private least: Bars | null = null;
+  private readonly outlying = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
+  private readonly asked = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
+  private least: BlackBars | null = null;
 
   /** @param clip the size that the small view was made from */
   constructor(
@@ -119,7 +119,7 @@ export class RunningGround implements Ground {
     const levels = prepare(this.picture);
     this.detail = levels[0];
     const { black, span } = smallScale(this.clip);
-    const bars = barsOf(this.full, black + BLACK * span);
+    const bars = blackBarsOf(this.full, black + BLACK * span);
     this.least = this.least ? smallerBars(this.least, bars) : bars;
     this.leftOut = this.maskFor(frame.index, bars);
     const before = this.smooth;
@@ -132,12 +132,12 @@ export class RunningGround implements Ground {
   /** Coarse search, then tiles at the size of the small view. */
   private follow(before: Level, levels: Prepared): void {
     const { smooth, prepared } = this;
-    this.motion = null;
-    const strangersBefore = this.strangersNow.map(({ x, y }) => ({
+    this.registration = null;
+    const outliersBefore = this.outliersNow.map(({ x, y }) => ({
       x: x - smooth.width / 2,
       y: y - smooth.height / 2,
     }));
-    this.strangersNow = [];
+    this.outliersNow = [];
     if (!prepared) {
       this.camera.push(null);
       return;
@@ -152,17 +152,17 @@ export class RunningGround implements Ground {
     const { motion } = coarse ?? { motion: STILL };
     const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
     const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
-    const camera = cameraMotion(tiles, first, smooth.width, smooth.height, strangersBefore);
+    const camera = cameraMotion(tiles, first, smooth.width, smooth.height, outliersBefore);
     if (!camera || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
-      this.motion = coarse && scaled(coarse, 2 ** skip);
+      this.registration = coarse && scaled(coarse, 2 ** skip);
       this.camera.push(null);
       return;
     }
     const k = this.picture.width / smooth.width;
-    this.motion = scaled({ motion: camera.motion, following: camera.following }, k);
+    this.registration = scaled({ motion: camera.motion, following: camera.following }, k);
     this.camera.push(this.stepOf(camera));
     this.path.add(camera.motion.dx * this.scale.x, camera.motion.dy * this.scale.y);
-    this.countStrangers(tiles, camera.strangers, smooth.width, smooth.height);
+    this.countStrangers(tiles, camera.outliers, smooth.width, smooth.height);
   }
 
   private stepOf({ motion, bands, known, following, otherwise }: CameraMotion): CameraStep {
@@ -179,22 +179,19 @@ export class RunningGround implements Ground {
     };
   }
 
-  private countStrangers(tiles: TileMotions, strangers: Uint8Array, width: number, height: number): void {
+  private countStrangers(tiles: TileMotions, outliers: Uint8Array, width: number, height: number): void {
     for (let i = 0; i < tiles.count; i++) {
       if (!tiles.found[i]) continue;
-      const column = Math.min(
-        STRANGER_COLUMNS - 1,
-        Math.floor((tiles.x[i] / width + 0.5) * STRANGER_COLUMNS),
-      );
-      const row = Math.min(STRANGER_ROWS - 1, Math.floor((tiles.y[i] / height + 0.5) * STRANGER_ROWS));
-      const cell = Math.max(0, row) * STRANGER_COLUMNS + Math.max(0, column);
+      const column = Math.min(OUTLIER_COLUMNS - 1, Math.floor((tiles.x[i] / width + 0.5) * OUTLIER_COLUMNS));
+      const row = Math.min(OUTLIER_ROWS - 1, Math.floor((tiles.y[i] / height + 0.5) * OUTLIER_ROWS));
+      const cell = Math.max(0, row) * OUTLIER_COLUMNS + Math.max(0, column);
       this.asked[cell]++;
-      this.strange[cell] += strangers[i];
-      if (strangers[i]) this.strangersNow.push({ x: tiles.x[i] + width / 2, y: tiles.y[i] + height / 2 });
+      this.outlying[cell] += outliers[i];
+      if (outliers[i]) this.outliersNow.push({ x: tiles.x[i] + width / 2, y: tiles.y[i] + height / 2 });
     }
   }
 
-  private maskFor(frame: number, bars: Bars): Uint8Array | null {
+  private maskFor(frame: number, bars: BlackBars): Uint8Array | null {
     const { width, height } = this.full;
     const drawn = this.mask.empty ? null : this.mask.over(frame, width, height, this.scale);
     if (!bars.top && !bars.bottom && !bars.left && !bars.right) return drawn;
@@ -227,15 +224,15 @@ export class RunningGround implements Ground {
     return this.repeatFinder.finish();
   }
 
-  strangers(): StrangerMap {
+  outliers(): OutlierMap {
     return {
-      columns: STRANGER_COLUMNS,
-      rows: STRANGER_ROWS,
-      share: this.strange.map((n, i) => (this.asked[i] > 0 ? n / this.asked[i] : 0)),
+      columns: OUTLIER_COLUMNS,
+      rows: OUTLIER_ROWS,
+      share: this.outlying.map((n, i) => (this.asked[i] > 0 ? n / this.asked[i] : 0)),
     };
   }
 
-  bars(): Bars {
+  bars(): BlackBars {
     return this.least ?? { top: 0, bottom: 0, left: 0, right: 0 };
   }
 }
@@ -245,7 +242,7 @@ const scaled = ({ motion, following }: Registration, k: number): Registration =>
   following,
 });
 
-const smallerBars = (a: Bars, b: Bars): Bars => ({
+const smallerBars = (a: BlackBars, b: BlackBars): BlackBars => ({
   top: Math.min(a.top, b.top),
   bottom: Math.min(a.bottom, b.bottom),
   left: Math.min(a.left, b.left),

@@ -43,7 +43,7 @@ const PAIRS: readonly { readonly first: Name; readonly then: Name; readonly what
 ];
 
 /** How the steps of a plan help or hurt each other. */
-export const together = (steps: readonly Pick<Step, 'treatment'>[]): string[] => {
+export const interactionsOf = (steps: readonly Pick<Step, 'treatment'>[]): string[] => {
   const has = new Set(steps.map((s) => s.treatment));
   return PAIRS.filter(({ first, then }) => has.has(first) && has.has(then)).map(({ what }) => what);
 };

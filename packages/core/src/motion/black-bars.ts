@@ -1,5 +1,5 @@
 /** Black about the picture, pixels of each side. */
-export interface Bars {
+export interface BlackBars {
   readonly top: number;
   readonly bottom: number;
   readonly left: number;
@@ -16,10 +16,10 @@ const MOST = 0.35;
  * time.
  * @param limit code above which nothing is black
  */
-export const barsOf = (
+export const blackBarsOf = (
   { width, height, samples }: { width: number; height: number; samples: ArrayLike<number> },
   limit: number,
-): Bars => {
+): BlackBars => {
   const row = (y: number): boolean => {
     for (let i = y * width, end = i + width; i < end; i++) if (samples[i] > limit) return false;
     return true;

@@ -1,12 +1,12 @@
 import { expect } from 'chai';
 import { DEFECTS, type DecisionMade, type Decision, type Overrides, type Region } from '#document';
-import { HOUSE_SPEC, measurementWith } from '../../../tests/support/measurement.js';
+import { HOUSE_SPEC, measurementWith } from '../../../../tests/support/measurement.js';
 import { concernedBy, remeasurementFor, withReadingsOf } from './remeasure.js';
 import { whyUnusable } from './check-overrides.js';
-import { decidedPlan, frameNotesOf, overridesAfter, standingOf } from './planning/decide.js';
-import { scoreMeasurement } from './scoring/score.js';
-import { judgedReading } from './scoring/judged-reading.js';
-import { worstMomentOf } from './scoring/worst.js';
+import { decidedPlan, frameNotesOf, overridesAfter, standingOf } from '../planning/decide.js';
+import { scoreMeasurement } from '../scoring/score.js';
+import { judgedReading } from '../scoring/judged-reading.js';
+import { worstMomentOf } from '../scoring/worst-moment.js';
 
 const made = (decisions: readonly Decision[], undone: readonly number[] = []): DecisionMade[] =>
   decisions.map((decision, i) => ({

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { barsOf } from './bars.js';
+import { blackBarsOf } from './black-bars.js';
 import { cadenceOf, RepeatFinder } from './repeats.js';
 
 const [W, H] = [64, 36];
@@ -13,19 +13,19 @@ describe('black bars', () => {
   const lit = (x: number, y: number): number => 20000 + 100 * x + 37 * y;
   it('are counted on each side', () => {
     const letterbox = picture((x, y) => (y < 4 || y >= H - 5 ? 4096 : lit(x, y)));
-    expect(barsOf(letterbox, 4800)).to.deep.equal({ top: 4, bottom: 5, left: 0, right: 0 });
+    expect(blackBarsOf(letterbox, 4800)).to.deep.equal({ top: 4, bottom: 5, left: 0, right: 0 });
     const pillars = picture((x, y) => (x < 8 || x >= W - 8 ? 4100 : lit(x, y)));
-    expect(barsOf(pillars, 4800)).to.deep.equal({ top: 0, bottom: 0, left: 8, right: 8 });
+    expect(blackBarsOf(pillars, 4800)).to.deep.equal({ top: 0, bottom: 0, left: 8, right: 8 });
   });
 
   it('are not seen in a picture that is dark all over, nor in one without any', () => {
     expect(
-      barsOf(
+      blackBarsOf(
         picture(() => 4096),
         4800,
       ),
     ).to.deep.equal({ top: 0, bottom: 0, left: 0, right: 0 });
-    expect(barsOf(picture(lit), 4800)).to.deep.equal({ top: 0, bottom: 0, left: 0, right: 0 });
+    expect(blackBarsOf(picture(lit), 4800)).to.deep.equal({ top: 0, bottom: 0, left: 0, right: 0 });
   });
 });
 

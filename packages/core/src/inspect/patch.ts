@@ -6,7 +6,7 @@ import { Mask } from '../picture/mask.js';
 import { lumaScale } from '../picture/signal.js';
 
 /** What two neighbouring frames say about a flat place. */
-export interface SeenPatch {
+export interface PatchReading {
   /** Mean level of luma (green where the matrix is `rgb`), % of range. */
   readonly levelPct: number;
   readonly noise: Reading<NoiseValues, Record<never, never>>;
@@ -24,7 +24,7 @@ export const patchOf = (
   facts: ClipFacts,
   patch: NonNullable<Overrides['noisePatch']>,
   viewing?: Overrides['viewing'],
-): SeenPatch => {
+): PatchReading => {
   const twoFrames = { ...facts, frames: 2 };
   const noise = new RunningNoise(twoFrames, {
     overrides: { noisePatch: patch, ...(viewing && { viewing }) },

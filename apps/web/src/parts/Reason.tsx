@@ -4,11 +4,16 @@ import { useState, type FormEvent } from 'react';
 export const Reason = ({
   label,
   action,
+  placeholder = 'reason',
   onGive,
+  onLeave,
 }: {
   label: string;
   action: string;
+  placeholder?: string;
   onGive: (reason: string) => void;
+  /** Closes the question without an answer. */
+  onLeave?: () => void;
 }) => {
   const [text, setText] = useState('');
   const give = (event: FormEvent): void => {
@@ -20,13 +25,18 @@ export const Reason = ({
       <input
         autoFocus
         aria-label={label}
-        placeholder="reason"
-        className="min-w-0 flex-1 border border-ink bg-slip px-1.5 py-0.5"
+        placeholder={placeholder}
+        className="field min-w-0 flex-1"
         value={text}
         onChange={(e) => setText(e.target.value)}
         required
       />
       <button className="button">{action}</button>
+      {onLeave && (
+        <button type="button" className="button" onClick={onLeave}>
+          Leave
+        </button>
+      )}
     </form>
   );
 };

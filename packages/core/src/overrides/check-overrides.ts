@@ -1,5 +1,5 @@
 import type { ClipFacts, Overrides, Shape } from '#document';
-import { CubeUnusable, transformOf } from './picture/viewing.js';
+import { CubeUnusable, transformOf } from '../picture/viewing.js';
 
 /** Edge of the smallest place that can be measured, px. */
 const LEAST_PX = 4;

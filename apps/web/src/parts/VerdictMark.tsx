@@ -1,6 +1,6 @@
-import type { Clip, Verdict as VerdictName } from '@bevrin/contract';
+import type { Clip, Verdict } from '@bevrin/contract';
 
-const MARKS: Record<VerdictName, string> = {
+const MARKS: Record<Verdict, string> = {
   pass: 'border-rule font-normal',
   marginal: 'border-ink border-dashed font-semibold',
   fail: 'border-ink bg-ink text-white font-semibold',
@@ -8,7 +8,7 @@ const MARKS: Record<VerdictName, string> = {
 };
 
 /** A verdict as a stamp: told by its word, its border and its weight. */
-export const Verdict = ({ verdict, large = false }: { verdict: VerdictName; large?: boolean }) => (
+export const VerdictMark = ({ verdict, large = false }: { verdict: Verdict; large?: boolean }) => (
   <span className={`inline-block border px-2 text-center ${large ? 'text-lg' : 'text-sm'} ${MARKS[verdict]}`}>
     {verdict}
   </span>

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { measurementWith } from '../../../tests/support/measurement.js';
+import { measurementWith } from '../../../../tests/support/measurement.js';
 import { shiftedToClip } from './shift-to-clip.js';
 
 describe('a part of a clip', () => {

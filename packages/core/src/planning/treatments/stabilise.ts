@@ -3,49 +3,17 @@ import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Movement slower than this passes through a smoothing window of one second; shorter windows take out less. */
 const WINDOW_SEC = 1;
+
 /** What a stabiliser leaves of jitter that it can follow. */
 const LEAVES = 0.12;
+
 /** Beyond this crop the picture is worth less than the shake. */
 const MOST_CROP_PCT = 20;
+
 /** Turn about the middle that shows, degrees. */
 const TURN_SHOWS = 0.03;
-const SUBJECT_MISLEADS_PCT = 12;
 
-export const straightenRows: Treatment = {
-  treatment: 'straightenRows',
-  defect: 'rollingShutter',
-  precedes: 'Steadying needs straight rows: what leans with the movement cannot be set upright afterwards.',
-  propose: (finding, { clip, readings: { rollingShutter, shake } }) => {
-    if (rollingShutter.state !== 'measured') return null;
-    const { readoutMs, readoutFraction, wobblePx } = rollingShutter.values;
-    const moving = shake.state === 'measured' ? shake.values.movingSubjectPct : 0;
-    return {
-      settings: {
-        readoutMs: round(readoutMs),
-        rowTimeUs: round((1000 * readoutMs) / clip.height, 3),
-        readoutPctOfFrame: round(100 * readoutFraction, 1),
-      },
-      expect: expecting(finding, finding.value * 0.15),
-      risks: [
-        'What moves by itself is bent by the correction that straightens the rest.',
-        ...(moving > SUBJECT_MISLEADS_PCT
-          ? [`${round(moving, 0)} % of the picture goes its own way: mask it.`]
-          : []),
-      ],
-      check: [
-        'Lay a straight-edge over a mast or a door frame in the fastest pan.',
-        'Look at the corners for black.',
-      ],
-      fallback: [
-        'Straighten by half of the read-out: a lens that breathes or a zoom can look like a part of it.',
-        'Where a subject bends, mask it and leave it leaning.',
-      ],
-      cost: { renderWeight: 2, artistMinutes: 6, cropPct: round((100 * wobblePx) / clip.width, 1) },
-      because: `The sensor takes ${round(readoutMs, 1)} ms from its first row to its last; rows lie ${round(wobblePx, 1)} px off on average.`,
-      chance: 0.75,
-    };
-  },
-};
+const SUBJECT_MISLEADS_PCT = 12;
 
 export const stabilise: Treatment = {
   treatment: 'stabilise',
@@ -109,36 +77,3 @@ export const stabilise: Treatment = {
 /** The picture that a crop leaves. */
 const left = ({ width, height }: Measurement['clip'], cropPct: number): string =>
   `${Math.round(width * (1 - cropPct / 100))}×${Math.round(height * (1 - cropPct / 100))}`;
-
-/** Facts that are put right by decoding the clip once, to another shape. */
-export const conform: Treatment = {
-  treatment: 'conform',
-  defect: 'conform',
-  readings: [
-    'frameRate',
-    'variableFrameRate',
-    'interlaced',
-    'repeatedPct',
-    'lostFrames',
-    'range',
-    'bitDepth',
-  ],
-  precedes: 'Rate and scan come first: every repair over time counts frames.',
-  propose: (finding, { clip }) => ({
-    settings: {
-      fact: finding.reading,
-      ...(clip.repeatEvery ? { dropEvery: clip.repeatEvery } : {}),
-      ...(finding.reading === 'frameRate' ? { toRate: finding.pass } : {}),
-      ...(clip.scan === 'interlaced'
-        ? { deinterlace: true, firstField: clip.fieldOrder ?? 'not stated: try top first' }
-        : {}),
-    },
-    expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: finding.pass },
-    risks: ['Frames that are made up in between ghost where things move fast.'],
-    check: ['Play a pan at full speed and look for stutter.', 'Check that sound still fits.'],
-    fallback: ['Ask the sender for a transfer at the rate, scan and range of the delivery.'],
-    cost: { renderWeight: 1, artistMinutes: 5, cropPct: 0 },
-    because: finding.because,
-    chance: 0.9,
-  }),
-};

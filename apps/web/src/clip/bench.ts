@@ -1,7 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { ViewingTransform } from '@bevrin/contract';
-import type { ShownChannel } from '@bevrin/core/spot';
-import type { Tool } from '../clip/picture/tools.js';
+import type { ShownChannel } from '@bevrin/core/inspect';
+import type { Tool } from './picture/tools.js';
 
 /** How pictures are looked at. It stays from clip to clip, as the light in a room does. */
 export interface Bench {

@@ -1,5 +1,5 @@
 import { descriptorOf, type Defect, type Measurement, type Readings } from '#document';
-import { movedSpan } from './measures/extent.js';
+import { movedSpan } from '../measures/extent.js';
 
 /**
  * Sets a measurement of a part of a clip back into the whole: positions move by the in point, and series hold `null`

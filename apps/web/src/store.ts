@@ -1,9 +1,9 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
-import { api } from './client.js';
-import { onReturn } from './live.js';
-import { bench } from './bench.js';
-import { uploads } from './uploads.js';
+import { api } from './api/client.js';
+import { onReturn } from './api/live.js';
+import { bench } from './clip/bench.js';
+import { uploads } from './batch/uploads.js';
 
 export const store = configureStore({
   reducer: {

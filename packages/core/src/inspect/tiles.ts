@@ -8,7 +8,7 @@ import { halve, smoothed, type Level } from '../picture/pyramid.js';
 import { smallScale } from '../picture/signal.js';
 
 /** A place of the picture and where it went in the next frame, clip pixels. */
-export interface SeenTile {
+export interface FollowedTile {
   readonly x: number;
   readonly y: number;
   readonly dx: number;
@@ -28,14 +28,14 @@ export const tilesOf = (
   first: Plane,
   second: Plane,
   facts: Pick<ClipFacts, 'bitDepth' | 'range'>,
-): readonly SeenTile[] | null => {
+): readonly FollowedTile[] | null => {
   const [a, b] = [reduced(first, facts.bitDepth), reduced(second, facts.bitDepth)];
   const scale = first.width / a.width;
   const guess = register(prepare(a), prepare(b))?.motion ?? STILL;
   const tiles = followTiles(smoothed(a), smoothed(b), guess, null, smallScale(facts).black);
   const camera = cameraMotion(tiles, guess, a.width, a.height);
   if (!camera) return null;
-  const seen: SeenTile[] = [];
+  const seen: FollowedTile[] = [];
   for (let i = 0; i < tiles.count; i++)
     if (tiles.found[i])
       seen.push({
@@ -43,7 +43,7 @@ export const tilesOf = (
         y: (tiles.y[i] + a.height / 2) * scale,
         dx: tiles.dx[i] * scale,
         dy: tiles.dy[i] * scale,
-        follows: camera.strangers[i] === 0,
+        follows: camera.outliers[i] === 0,
       });
   return seen;
 };

@@ -4,7 +4,7 @@ import type { Plane } from '../picture/frame.js';
 import { lumaScale, toLinearLight } from '../picture/signal.js';
 
 /** What lies under a line that a technician drew across an edge. */
-export interface SeenLine {
+export interface LineProfile {
   /** Level of luma at every half pixel along the line, % of range. */
   readonly profile: readonly { readonly atPx: number; readonly levelPct: number }[];
   /** Gaussian-equivalent blur of the steepest edge under the line, px, in linear light; `null` where no single step stands. */
@@ -25,7 +25,7 @@ export const lineOf = (
   facts: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>,
   from: readonly [number, number],
   to: readonly [number, number],
-): SeenLine => {
+): LineProfile => {
   const { black, span } = lumaScale(facts);
   const inside = (v: number, size: number): number => Math.max(0, Math.min(size - 1, v));
   const level = (x: number, y: number): number =>

@@ -3,7 +3,9 @@ import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** What a good deflicker leaves of the swing. */
 const DEFLICKER_LEAVES = 0.12;
+
 const MOST_WINDOW_EACH_SIDE = 25;
+
 const IRREGULAR_WINDOW = 6;
 
 export const deflicker: Treatment = {

@@ -2,8 +2,14 @@ import { readdir, readFile } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { DeliverySpec } from '@bevrin/contract';
-import { printable, SpecUnusable } from './errors.js';
+import { printable } from '@bevrin/contract';
 
+/** A delivery spec that is not there or does not say what a spec must. */
+export class SpecUnusable extends Error {
+  override readonly name = 'SpecUnusable';
+}
+
+/** The delivery spec that is judged by where nobody names one. */
 export const DEFAULT_SPEC = 'broadcast-hd';
 const SHIPPED = join(dirname(fileURLToPath(import.meta.url)), '..', '..', '..', 'specs');
 

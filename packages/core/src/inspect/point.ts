@@ -3,10 +3,10 @@ import type { Plane } from '../picture/frame.js';
 import { lumaScale } from '../picture/signal.js';
 
 /** Half the side of the square in which the spread about a pixel is taken. */
-const REACH = 4;
+const AROUND = 4;
 
 /** One pixel of a frame, as it is stored and as it stands in the signal. */
-export interface SeenPoint {
+export interface PointSample {
   readonly x: number;
   readonly y: number;
   /** Code values, in the order of the planes. */
@@ -27,7 +27,7 @@ export const pointAt = (
   facts: Pick<ClipFacts, 'bitDepth' | 'range'>,
   x: number,
   y: number,
-): SeenPoint | null => {
+): PointSample | null => {
   const [first] = planes;
   if (x < 0 || y < 0 || x >= first.width || y >= first.height) return null;
   const { black, span } = lumaScale(facts);
@@ -48,12 +48,12 @@ export const pointAt = (
 /** Standard deviation about the plane of best fit, in codes. */
 const spreadAbout = ({ width, height, samples }: Plane, x: number, y: number): number => {
   let [n, s, su, sv, suu, svv, sq] = [0, 0, 0, 0, 0, 0, 0];
-  const left = Math.max(0, Math.min(width - 1 - 2 * REACH, x - REACH));
-  const top = Math.max(0, Math.min(height - 1 - 2 * REACH, y - REACH));
-  for (let j = 0; j <= 2 * REACH && top + j < height; j++)
-    for (let i = 0; i <= 2 * REACH && left + i < width; i++) {
+  const left = Math.max(0, Math.min(width - 1 - 2 * AROUND, x - AROUND));
+  const top = Math.max(0, Math.min(height - 1 - 2 * AROUND, y - AROUND));
+  for (let j = 0; j <= 2 * AROUND && top + j < height; j++)
+    for (let i = 0; i <= 2 * AROUND && left + i < width; i++) {
       const v = samples[(top + j) * width + left + i];
-      const [du, dv] = [i - REACH, j - REACH];
+      const [du, dv] = [i - AROUND, j - AROUND];
       n++;
       s += v;
       su += v * du;

@@ -4,10 +4,13 @@ import { expecting, numberIn, round, type Treatment } from '../treatment.js';
 
 /** Most frames that are averaged on each side; beyond it, movement smears and rendering takes too long. */
 const MOST_FRAMES_EACH_SIDE = 7;
+
 /** Share of the noise that a moderate averaging over space takes away before detail goes with it. */
 const GENTLE_SPATIAL = 0.5;
+
 /** Grain that is brought back, over the limit: the eye wants a little, and the sum must stay within the limit. */
 const GRAIN_SHARE = 1 / 3;
+
 /** More grain than this, %, is not brought back, however much a delivery allows. */
 const MOST_GRAIN_PCT = 0.3;
 

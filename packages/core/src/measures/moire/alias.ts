@@ -1,8 +1,8 @@
 import { mean, median } from '../../maths/robust.js';
-import type { CameraStep } from '../../motion/ground.js';
+import type { CameraStep } from '../../motion/motion-analysis.js';
 
 /** A regular pattern in one window of a pair of frames. Frequencies in cycles per luma pixel. */
-export interface Sighting {
+export interface PatternSample {
   /** The second frame of the pair. */
   readonly frame: number;
   readonly x: number;
@@ -15,7 +15,7 @@ export interface Sighting {
   readonly lumaless: boolean;
 }
 
-export interface Verdict {
+export interface Alias {
   readonly amplitude: number;
   readonly periodPx: number;
   readonly crawlPxPerFrame: number | null;
@@ -62,13 +62,13 @@ const FOLDS: readonly (readonly [number, number])[] = [
  * @param pairs how many pairs of frames were looked at
  * @returns what is known of the alias; or that the pattern is the scene's; or that the camera stood too still to tell
  */
-export const judgeWindow = (
-  all: readonly Sighting[],
+export const aliasIn = (
+  all: readonly PatternSample[],
   steps: readonly (CameraStep | null)[],
   kind: 'luma' | 'colour',
   pairs: number,
   rowStep: number,
-): Verdict | 'scene' | 'undecided' => {
+): Alias | 'scene' | 'undecided' => {
   if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
   const amplitude = median(all.map((s) => s.amplitude));
   const periodPx = median(all.map((s) => 1 / Math.hypot(s.fx, s.fy / rowStep)));
