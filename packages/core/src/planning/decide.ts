@@ -29,60 +29,18 @@ export const decidedPlan = (
   measurement: Measurement,
   decisions: readonly DecisionMade[],
 ): DecidedPlan => {
-  let steps: DecidedStep[] = proposed.steps.map((s) => ({ ...s, byHand: false, changed: false, note: '' }));
-  const dropped = new Map<Step['treatment'], string>();
-  const waived: DecidedPlan['waived'] = [];
-  const disputed: DecidedPlan['disputed'] = [];
-  let assignee = '';
-  let approved: DecidedPlan['approved'] = null;
-  const change = (treatment: Step['treatment'], how: (s: DecidedStep) => DecidedStep): void => {
-    steps = steps.map((s) => (s.treatment === treatment ? how(s) : s));
+  const under: Folded = {
+    steps: proposed.steps.map((s) => ({ ...s, byHand: false, changed: false, note: '' })),
+    dropped: new Map(),
+    waived: [],
+    disputed: [],
+    assignee: '',
+    approved: null,
   };
-  for (const { decision, who, at } of decisions.filter((d) => !d.undone))
-    switch (decision.kind) {
-      case 'order':
-        steps = inOrder(steps, decision.treatments);
-        break;
-      case 'settings':
-        change(decision.treatment, (s) => revised(s, decision.settings, findings, measurement));
-        break;
-      case 'drop':
-        dropped.set(decision.treatment, decision.reason);
-        break;
-      case 'keep':
-        dropped.delete(decision.treatment);
-        break;
-      case 'add': {
-        const step = stepByHand(decision.treatment, findings, measurement);
-        dropped.delete(decision.treatment);
-        if (step && !steps.some((s) => s.treatment === step.treatment))
-          steps = [...steps, { ...step, note: decision.reason }].sort((a, b) => rankOf(a) - rankOf(b));
-        break;
-      }
-      case 'waive':
-      case 'notDefect': {
-        const { kind, defect, reading, reason } = decision;
-        (kind === 'waive' ? waived : disputed).push({ defect, reading, reason });
-        break;
-      }
-      case 'note':
-        change(decision.treatment, (s) => ({ ...s, note: decision.text }));
-        break;
-      case 'assign':
-        assignee = decision.to;
-        break;
-      case 'approve':
-        approved = { who, at };
-        break;
-      case 'reopen':
-        approved = null;
-        break;
-      case 'overrule':
-      case 'frameNote':
-        break;
-    }
+  for (const made of decisions.filter((d) => !d.undone)) fold(under, made, findings, measurement);
+  const { dropped, waived, disputed, assignee, approved } = under;
   const aside = [...waived, ...disputed];
-  const kept = steps.filter(
+  const kept = under.steps.filter(
     (s) => !dropped.has(s.treatment) && !isAmong(aside, { defect: s.defect, reading: s.expect.reading }),
   );
   const priorities = [...kept].sort((a, b) => a.priority - b.priority);
@@ -97,6 +55,77 @@ export const decidedPlan = (
     verdict: verdictOf(findings.filter((f) => !isAmong(aside, f))),
   };
 };
+
+/** A plan while decisions are laid over it, one after the other. */
+interface Folded {
+  steps: DecidedStep[];
+  readonly dropped: Map<Step['treatment'], string>;
+  readonly waived: DecidedPlan['waived'];
+  readonly disputed: DecidedPlan['disputed'];
+  assignee: string;
+  approved: DecidedPlan['approved'];
+}
+
+/** Lays one decision over a plan. */
+const fold = (
+  plan: Folded,
+  { decision, who, at }: DecisionMade,
+  findings: readonly Finding[],
+  measurement: Measurement,
+): void => {
+  const change = (treatment: Step['treatment'], how: (s: DecidedStep) => DecidedStep): void => {
+    plan.steps = plan.steps.map((s) => (s.treatment === treatment ? how(s) : s));
+  };
+  switch (decision.kind) {
+    case 'order':
+      plan.steps = inOrder(plan.steps, decision.treatments);
+      break;
+    case 'settings':
+      change(decision.treatment, (s) => revised(s, decision.settings, findings, measurement));
+      break;
+    case 'drop':
+      plan.dropped.set(decision.treatment, decision.reason);
+      break;
+    case 'keep':
+      plan.dropped.delete(decision.treatment);
+      break;
+    case 'add':
+      plan.dropped.delete(decision.treatment);
+      plan.steps = withStep(
+        plan.steps,
+        stepByHand(decision.treatment, findings, measurement),
+        decision.reason,
+      );
+      break;
+    case 'waive':
+    case 'notDefect': {
+      const { kind, defect, reading, reason } = decision;
+      (kind === 'waive' ? plan.waived : plan.disputed).push({ defect, reading, reason });
+      break;
+    }
+    case 'note':
+      change(decision.treatment, (s) => ({ ...s, note: decision.text }));
+      break;
+    case 'assign':
+      plan.assignee = decision.to;
+      break;
+    case 'approve':
+      plan.approved = { who, at };
+      break;
+    case 'reopen':
+      plan.approved = null;
+      break;
+    case 'overrule':
+    case 'frameNote':
+      break;
+  }
+};
+
+/** The steps with one more in its place, unless it is among them. */
+const withStep = (steps: readonly DecidedStep[], step: DecidedStep | null, note: string): DecidedStep[] =>
+  step && !steps.some((s) => s.treatment === step.treatment)
+    ? [...steps, { ...step, note }].sort((a, b) => rankOf(a) - rankOf(b))
+    : [...steps];
 
 type Named = Pick<Finding, 'defect' | 'reading'>;
 

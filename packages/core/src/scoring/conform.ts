@@ -1,179 +1,179 @@
 import { rationalToNumber, type Finding, type Measurement, type RequiredFacts } from '#document';
 
-/** How badly a fact that cannot be lived with weighs, and one that costs quality only. */
+/** How badly a fact that cannot be lived with weighs, and one that costs quality only: severity, 0–100. */
 const MUST = 80;
 const SHOULD = 40;
+/** Rates this near to each other are the same, frames a second. */
+const SAME_RATE = 1e-3;
+/** More frames than these are not listed in a sentence. */
+const MOST_LISTED = 6;
 
-/** Facts of the file against what the delivery asks for, as findings; one for each fact that is asked for. */
-export const conformFindings = (measurement: Measurement, asked: RequiredFacts): Finding[] => {
-  const { clip, readings } = measurement;
-  const rate = rationalToNumber(clip.frameRate);
-  const found: Finding[] = [];
-  const add = (
-    reading: string,
-    unit: string,
-    value: number | null,
-    wanted: number,
-    met: boolean,
-    bad: number,
-    because: string,
-  ): void => {
-    found.push({
-      defect: 'conform',
-      value,
-      unit,
-      reading,
-      pass: wanted,
-      fail: wanted,
-      weight: 1,
-      severity: value === null || met ? 0 : bad,
-      verdict: value === null ? 'incomplete' : met ? 'pass' : bad >= MUST ? 'fail' : 'marginal',
-      startFrame: 0,
-      endFrame: clip.frames - 1,
-      sharePct: value === null ? 0 : 100,
-      areaPct: value === null ? 0 : 100,
-      regions: [],
-      because,
-    });
-  };
-  const said = (what: string, has: string, wants: string, met: boolean): string =>
-    met ? `${what} is ${has}, as asked for.` : `${what} is ${has}; the delivery asks for ${wants}.`;
-  if (asked.width !== undefined && asked.height !== undefined) {
-    const met = clip.width === asked.width && clip.height === asked.height;
-    add(
-      'width',
-      'px',
-      clip.width,
-      asked.width,
-      met,
-      SHOULD,
-      said('The picture', `${clip.width}×${clip.height}`, `${asked.width}×${asked.height}`, met),
-    );
-  }
-  if (asked.frameRates) {
-    const rates = asked.frameRates.map(rationalToNumber);
-    const met = rates.some((r) => Math.abs(r - rate) < 1e-3);
-    const nearest = rates.reduce((a, b) => (Math.abs(b - rate) < Math.abs(a - rate) ? b : a));
-    const shown = (v: number): string => String(Number(v.toFixed(3)));
-    add(
-      'frameRate',
-      'fps',
-      Number(rate.toFixed(3)),
-      nearest,
-      met,
-      MUST,
-      said('The frame rate', `${shown(rate)} fps`, `${rates.map(shown).join(', ')} fps`, met),
-    );
-  }
-  if (asked.constantFrameRate)
-    add(
-      'variableFrameRate',
-      '',
-      clip.variableFrameRate ? 1 : 0,
-      0,
-      !clip.variableFrameRate,
-      MUST,
-      said(
-        'The time between frames',
-        clip.variableFrameRate ? 'uneven' : 'even',
-        'even time',
-        !clip.variableFrameRate,
-      ),
-    );
-  if (asked.scan) {
-    const met = clip.scan === asked.scan;
-    add(
-      'interlaced',
-      '',
-      clip.scan === 'interlaced' ? 1 : 0,
-      asked.scan === 'interlaced' ? 1 : 0,
-      met,
-      MUST,
-      said('The scan', clip.scan, asked.scan, met),
-    );
-  }
-  if (asked.leastBitDepth !== undefined) {
-    const met = clip.bitDepth >= asked.leastBitDepth;
-    add(
-      'bitDepth',
-      'bit',
-      clip.bitDepth,
-      asked.leastBitDepth,
-      met,
-      SHOULD,
-      said('The depth', `${clip.bitDepth} bit`, `${asked.leastBitDepth} bit or more`, met),
-    );
-  }
-  if (asked.range) {
-    const met = clip.range === asked.range;
-    add(
-      'range',
-      '',
-      clip.range === 'full' ? 1 : 0,
-      asked.range === 'full' ? 1 : 0,
-      met,
-      MUST,
-      said('The range', clip.range, `${asked.range} range`, met),
-    );
-  }
-  if (asked.leastScale !== undefined && readings.softness.state === 'measured') {
-    const { effectiveScale, effectiveWidth } = readings.softness.values;
-    const met = effectiveScale >= asked.leastScale;
-    add(
-      'effectiveScale',
-      '',
-      effectiveScale,
-      asked.leastScale,
-      met,
-      SHOULD,
-      met
-        ? `Its detail fills ${Math.round(100 * effectiveScale)} % of the size.`
-        : `Its detail is that of a picture ${effectiveWidth} px wide, shown at ${clip.width}: it was blown up or is soft.`,
-    );
-  }
-  if (asked.mostRepeatedPct !== undefined && clip.duplicateFrames !== null) {
-    const pct = (100 * clip.duplicateFrames) / clip.frames;
-    const met = pct <= asked.mostRepeatedPct;
-    add(
-      'repeatedPct',
-      '%',
-      Number(pct.toFixed(2)),
-      asked.mostRepeatedPct,
-      met,
-      MUST,
-      met
-        ? `${clip.duplicateFrames} frames are shown again.`
-        : `${clip.duplicateFrames} of ${clip.frames} frames are shown again${clip.repeatEvery ? `, one in every ${clip.repeatEvery}` : ''}: movement will stutter.`,
-    );
-  }
-  if (asked.mostLost !== undefined && clip.lostBefore !== null) {
-    const lost = clip.lostBefore.length;
-    const met = lost <= asked.mostLost;
-    add(
-      'lostFrames',
-      'frames',
-      lost,
-      asked.mostLost,
-      met,
-      MUST,
-      met
-        ? 'No even move of the camera skips a frame.'
-        : `The picture jumps at ${clip.lostBefore.length === 1 ? 'frame' : 'frames'} ${clip.lostBefore.slice(0, 6).join(', ')}${lost > 6 ? ' and more' : ''}: a frame is missing before each.`,
-    );
-  }
-  if (asked.mostBlocky !== undefined && clip.blockiness !== null) {
-    const met = clip.blockiness <= asked.mostBlocky;
-    add(
-      'blockiness',
-      '',
-      clip.blockiness,
-      asked.mostBlocky,
-      met,
-      SHOULD,
-      met
-        ? 'Compression left no blocks.'
-        : `The picture steps ${Number(clip.blockiness.toFixed(2))} times as hard at the edges of 8×8 blocks as between them: it was compressed too hard.`,
-    );
-  }
-  return found;
+/** One fact of a file against what is asked for. */
+interface Fact {
+  readonly reading: string;
+  readonly unit: string;
+  readonly value: number;
+  readonly wanted: number;
+  readonly met: boolean;
+  /** Severity where it is not met. */
+  readonly weighs: number;
+  readonly because: string;
+}
+
+/** Sets one fact against the delivery; `null` where nothing is asked, or nothing is known of it. */
+type Rule = (measurement: Measurement, asked: RequiredFacts) => Fact | null;
+
+const said = (what: string, has: string, wants: string, met: boolean): string =>
+  met ? `${what} is ${has}, as asked for.` : `${what} is ${has}; the delivery asks for ${wants}.`;
+
+const pictureSize: Rule = ({ clip }, { width, height }) => {
+  if (width === undefined || height === undefined) return null;
+  const met = clip.width === width && clip.height === height;
+  const because = said('The picture', `${clip.width}×${clip.height}`, `${width}×${height}`, met);
+  return { reading: 'width', unit: 'px', value: clip.width, wanted: width, met, weighs: SHOULD, because };
 };
+
+const frameRate: Rule = ({ clip }, { frameRates }) => {
+  if (!frameRates) return null;
+  const rate = rationalToNumber(clip.frameRate);
+  const rates = frameRates.map(rationalToNumber);
+  const met = rates.some((r) => Math.abs(r - rate) < SAME_RATE);
+  const wanted = rates.reduce((a, b) => (Math.abs(b - rate) < Math.abs(a - rate) ? b : a));
+  const shown = (v: number): string => String(Number(v.toFixed(3)));
+  const because = said('The frame rate', `${shown(rate)} fps`, `${rates.map(shown).join(', ')} fps`, met);
+  const value = Number(rate.toFixed(3));
+  return { reading: 'frameRate', unit: 'fps', value, wanted, met, weighs: MUST, because };
+};
+
+const evenRate: Rule = ({ clip }, { constantFrameRate }) => {
+  if (!constantFrameRate) return null;
+  const met = !clip.variableFrameRate;
+  const because = said('The time between frames', met ? 'even' : 'uneven', 'even time', met);
+  return {
+    reading: 'variableFrameRate',
+    unit: '',
+    value: met ? 0 : 1,
+    wanted: 0,
+    met,
+    weighs: MUST,
+    because,
+  };
+};
+
+const scan: Rule = ({ clip }, { scan: asked }) => {
+  if (!asked) return null;
+  const met = clip.scan === asked;
+  const [value, wanted] = [clip.scan, asked].map((s) => (s === 'interlaced' ? 1 : 0));
+  const because = said('The scan', clip.scan, asked, met);
+  return { reading: 'interlaced', unit: '', value, wanted, met, weighs: MUST, because };
+};
+
+const bitDepth: Rule = ({ clip }, { leastBitDepth }) => {
+  if (leastBitDepth === undefined) return null;
+  const met = clip.bitDepth >= leastBitDepth;
+  const because = said('The depth', `${clip.bitDepth} bit`, `${leastBitDepth} bit or more`, met);
+  return {
+    reading: 'bitDepth',
+    unit: 'bit',
+    value: clip.bitDepth,
+    wanted: leastBitDepth,
+    met,
+    weighs: SHOULD,
+    because,
+  };
+};
+
+const range: Rule = ({ clip }, { range: asked }) => {
+  if (!asked) return null;
+  const met = clip.range === asked;
+  const [value, wanted] = [clip.range, asked].map((r) => (r === 'full' ? 1 : 0));
+  const because = said('The range', clip.range, `${asked} range`, met);
+  return { reading: 'range', unit: '', value, wanted, met, weighs: MUST, because };
+};
+
+const detail: Rule = ({ clip, readings: { softness } }, { leastScale }) => {
+  if (leastScale === undefined || softness.state !== 'measured') return null;
+  const { effectiveScale: value, effectiveWidth } = softness.values;
+  const met = value >= leastScale;
+  const because = met
+    ? `Its detail fills ${Math.round(100 * value)} % of the size.`
+    : `Its detail is that of a picture ${effectiveWidth} px wide, shown at ${clip.width}: it was blown up or is soft.`;
+  return { reading: 'effectiveScale', unit: '', value, wanted: leastScale, met, weighs: SHOULD, because };
+};
+
+const repeatedFrames: Rule = ({ clip }, { mostRepeatedPct }) => {
+  const { duplicateFrames, frames, repeatEvery } = clip;
+  if (mostRepeatedPct === undefined || duplicateFrames === null) return null;
+  const pct = (100 * duplicateFrames) / frames;
+  const met = pct <= mostRepeatedPct;
+  const because = met
+    ? `${duplicateFrames} frames are shown again.`
+    : `${duplicateFrames} of ${frames} frames are shown again${repeatEvery ? `, one in every ${repeatEvery}` : ''}: movement will stutter.`;
+  const value = Number(pct.toFixed(2));
+  return { reading: 'repeatedPct', unit: '%', value, wanted: mostRepeatedPct, met, weighs: MUST, because };
+};
+
+const lostFrames: Rule = ({ clip: { lostBefore } }, { mostLost }) => {
+  if (mostLost === undefined || lostBefore === null) return null;
+  const value = lostBefore.length;
+  const met = value <= mostLost;
+  const listed = lostBefore.slice(0, MOST_LISTED).join(', ');
+  const because = met
+    ? 'No even move of the camera skips a frame.'
+    : `The picture jumps at ${value === 1 ? 'frame' : 'frames'} ${listed}${value > MOST_LISTED ? ' and more' : ''}: a frame is missing before each.`;
+  return { reading: 'lostFrames', unit: 'frames', value, wanted: mostLost, met, weighs: MUST, because };
+};
+
+const compressionBlocks: Rule = ({ clip: { blockiness: value } }, { mostBlocky }) => {
+  if (mostBlocky === undefined || value === null) return null;
+  const met = value <= mostBlocky;
+  const because = met
+    ? 'Compression left no blocks.'
+    : `The picture steps ${Number(value.toFixed(2))} times as hard at the edges of 8×8 blocks as between them: it was compressed too hard.`;
+  return { reading: 'blockiness', unit: '', value, wanted: mostBlocky, met, weighs: SHOULD, because };
+};
+
+const RULES: readonly Rule[] = [
+  pictureSize,
+  frameRate,
+  evenRate,
+  scan,
+  bitDepth,
+  range,
+  detail,
+  repeatedFrames,
+  lostFrames,
+  compressionBlocks,
+];
+
+/**
+ * Facts of the file against what the delivery asks for.
+ * @param asked what is left out may be anything
+ * @returns a finding for each fact that is asked for and known
+ */
+export const conformFindings = (measurement: Measurement, asked: RequiredFacts): Finding[] =>
+  RULES.flatMap((rule) => {
+    const fact = rule(measurement, asked);
+    return fact ? [asFinding(fact, measurement.clip.frames)] : [];
+  });
+
+const asFinding = (
+  { reading, unit, value, wanted, met, weighs, because }: Fact,
+  frames: number,
+): Finding => ({
+  defect: 'conform',
+  value,
+  unit,
+  reading,
+  pass: wanted,
+  fail: wanted,
+  weight: 1,
+  severity: met ? 0 : weighs,
+  verdict: met ? 'pass' : weighs >= MUST ? 'fail' : 'marginal',
+  startFrame: 0,
+  endFrame: frames - 1,
+  sharePct: 100,
+  areaPct: 100,
+  regions: [],
+  because,
+});
