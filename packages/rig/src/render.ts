@@ -1,10 +1,11 @@
 import { rationalToNumber } from '@bevrin/contract';
 import { Exposer } from './camera/expose.js';
 import { throughDirt } from './camera/dirt.js';
-import { throughLens } from './camera/lens.js';
+import { MOST_TAPS, throughLens } from './camera/lens.js';
+import { roomsFor } from './camera/loops.js';
 import { throughMosaic } from './camera/mosaic.js';
-import { NoiseTruth, Packer } from './camera/format.js';
-import { Develop } from './camera/sensor.js';
+import { NoiseTruth, Packer, packerRooms } from './camera/format.js';
+import { Develop, sensorRooms } from './camera/sensor.js';
 import type { Pose } from './camera/path.js';
 import type { ClipRecipe, ShotRecipe } from './recipe.js';
 
@@ -23,11 +24,20 @@ export interface RenderTruth {
 export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderTruth> {
   const { width, height } = recipe;
   const frameRate = rationalToNumber(recipe.frameRate);
-  const light = new Float32Array(width * height * 3);
-  const clean = new Float32Array(light.length);
-  const noisy = new Float32Array(light.length);
-  const develop = new Develop(width, height, recipe.sensor, recipe.seed);
-  const packer = new Packer(width, height, recipe.format);
+  const picture = width * height * 3;
+  const sensorSizes = sensorRooms(width, height);
+  const { memory, rooms } = roomsFor([
+    picture,
+    picture,
+    picture,
+    picture,
+    MOST_TAPS,
+    ...sensorSizes,
+    ...packerRooms(width, height, recipe.format),
+  ]);
+  const [light, across, clean, noisy, taps, ...others] = rooms;
+  const develop = new Develop(memory, others, width, height, recipe.sensor, recipe.seed);
+  const packer = new Packer(memory, others.slice(sensorSizes.length), width, height, recipe.format);
   const truth = new NoiseTruth();
   const shown = framesShown(recipe);
   const exposers = new Map<ShotRecipe, Exposer>();
@@ -45,14 +55,15 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
       yield packer.bytes;
       continue;
     }
-    exposerFor(shot).frame(shown[frame], light);
-    if (recipe.mosaic) throughMosaic(light, width, height);
-    throughLens(light, width, height, typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame));
-    throughDirt(light, width, height, frame, spots, specks);
+    exposerFor(shot).frame(shown[frame], light.floats);
+    if (recipe.mosaic) throughMosaic(light.floats, width, height);
+    const sigmaPx = typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame);
+    throughLens(memory, light, across, taps, width, height, sigmaPx);
+    throughDirt(light.floats, width, height, frame, spots, specks);
     develop.frame(light, frame, clean, noisy);
-    if (signalBits) coarsen(noisy, signalBits);
+    if (signalBits) coarsen(noisy.floats, signalBits);
     if (barRows > 0)
-      for (const signal of [clean, noisy]) {
+      for (const { floats: signal } of [clean, noisy]) {
         signal.fill(0, 0, 3 * width * barRows);
         signal.fill(0, 3 * width * (height - barRows));
       }

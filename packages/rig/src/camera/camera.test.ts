@@ -3,10 +3,11 @@ import { seeded } from '../random.js';
 import { studyRecipe } from '../study-clip.js';
 import { renderFrames } from '../render.js';
 import { Exposer } from './expose.js';
-import { throughLens } from './lens.js';
+import { MOST_TAPS, throughLens } from './lens.js';
+import { roomsFor } from './loops.js';
 import { exposedLight, pulsing, unsteady } from './light.js';
 import { handHeld, lockedOff, panning } from './path.js';
-import { cleanSensor, Develop, grain, oetf709 } from './sensor.js';
+import { cleanSensor, Develop, grain, oetf709, sensorRooms } from './sensor.js';
 
 const rms = (values: ArrayLike<number>): number =>
   Math.sqrt(Array.from(values).reduce((s, v) => s + v * v, 0) / values.length);
@@ -69,9 +70,12 @@ describe('the synthetic camera', () => {
 
   it('blurs a point into a Gaussian of the lens and keeps its light', () => {
     const size = 41;
-    const light = new Float32Array(size * size * 3);
+    const { memory, rooms } = roomsFor([size * size * 3, size * size * 3, MOST_TAPS]);
+    const [room, across, taps] = rooms;
+    const light = room.floats;
+    light.fill(0);
     light.fill(1, (20 * size + 20) * 3, (20 * size + 20) * 3 + 3);
-    throughLens(light, size, size, 2);
+    throughLens(memory, room, across, taps, size, size, 2);
     let [sum, second] = [0, 0];
     for (let y = 0; y < size; y++)
       for (let x = 0; x < size; x++) {
@@ -97,16 +101,18 @@ describe('the synthetic camera', () => {
       { x: 7, y: 2, kind: 'stuck', channel: 'green', level: 0.9 },
     ] as const;
     const [w, h] = [10, 5];
-    const light = new Float32Array(w * h * 3).fill(0.2);
-    const clean = new Float32Array(light.length);
-    const noisy = new Float32Array(light.length);
-    new Develop(w, h, { ...cleanSensor, noisePct: [1, 1, 1], faults }, 4).frame(light, 0, clean, noisy);
-    const at = (x: number, c: number): number => clean[(2 * w + x) * 3 + c];
+    const picture = w * h * 3;
+    const { memory, rooms } = roomsFor([picture, picture, picture, ...sensorRooms(w, h)]);
+    const [light, clean, noisy, ...own] = rooms;
+    light.floats.fill(0.2);
+    const sensor = { ...cleanSensor, noisePct: [1, 1, 1] as const, faults };
+    new Develop(memory, own, w, h, sensor, 4).frame(light, 0, clean, noisy);
+    const at = (x: number, c: number): number => clean.floats[(2 * w + x) * 3 + c];
     const grey = oetf709(0.2);
     expect([at(3, 0), at(3, 1), at(5, 0), at(5, 2), at(7, 1), at(7, 0)]).to.satisfy((v: number[]) =>
       [grey + 0.3, grey, 0, 0, 0.9, grey].every((t, i) => Math.abs(v[i] - t) < 2e-3),
     );
-    expect(noisy[(2 * w + 7) * 3 + 1]).to.be.closeTo(0.9, 1e-6);
+    expect(noisy.floats[(2 * w + 7) * 3 + 1]).to.be.closeTo(0.9, 1e-6);
   });
 
   it('tells the noise that it really stored', () => {

@@ -1,6 +1,5 @@
-import { KernelMemory } from '@bevrin/core';
 import type { Layer, Scene } from '../scene/scene.js';
-import { COMPILED } from './compiled.js';
+import { loopsWithMemory } from './loops.js';
 import type { CameraPath, Pose } from './path.js';
 import { exposedLight, type Light } from './light.js';
 
@@ -18,21 +17,7 @@ export interface Exposure {
   readonly light: Light;
 }
 
-interface Loops {
-  addPlate(
-    plate: number,
-    plateWidth: number,
-    plateHeight: number,
-    u: number,
-    v: number,
-    du: number,
-    dv: number,
-    width: number,
-    clear: number,
-    sums: number,
-  ): void;
-}
-const loops = new KernelMemory<Loops>(COMPILED);
+const loops = loopsWithMemory();
 
 /** Instants per exposure; each looks at another quarter of the pixel, which also averages its area. */
 const INSTANTS = [
@@ -51,6 +36,8 @@ export class Exposer {
   private readonly plates: readonly number[];
   private readonly clear: number;
   private readonly sums: number;
+  private readonly rest: number;
+  private readonly row: number;
   private readonly claim = {};
 
   constructor(
@@ -60,12 +47,14 @@ export class Exposer {
     const { width } = exposure;
     const textures = scene.layers.map((l) => l.texture.rgba);
     loops.reserve(
-      textures.reduce((n, t) => n + t.length, 5 * width),
-      textures.length + 2,
+      textures.reduce((n, t) => n + t.length, 10 * width),
+      textures.length + 4,
     );
     this.plates = textures.map((t) => loops.put(t));
     this.clear = loops.room(width);
     this.sums = loops.room(4 * width);
+    this.rest = loops.room(width);
+    this.row = loops.room(4 * width);
     holder = this.claim;
   }
 
@@ -78,26 +67,21 @@ export class Exposer {
   frame(frame: number, out: Float32Array): void {
     const { width, height, frameRate, shutter, readout, camera, light, aperture = 1 } = this.exposure;
     const seconds = shutter / frameRate;
+    const [red, green, blue] = this.scene.ground;
     for (let y = 0; y < height; y++) {
       const start = (frame + (readout * y) / height) / frameRate;
       const gain = exposedLight(light, start, seconds) / INSTANTS.length;
       loops.fill(this.sums, 4 * width, 0);
-      const rest = new Float32Array(width);
+      loops.fill(this.rest, width, 0);
       for (let i = 0; i < INSTANTS.length; i++) {
         const t = start + ((i + 0.5) / INSTANTS.length) * seconds;
         const offset = { dx: INSTANTS[i].dx * aperture, dy: INSTANTS[i].dy * aperture };
         loops.fill(this.clear, width, gain);
         this.layOver(camera(t), t, y, offset);
-        const clear = loops.view(this.clear, width);
-        for (let x = 0; x < width; x++) rest[x] += clear[x];
+        loops.run.addTo(this.rest, this.clear, width);
       }
-      const [red, green, blue] = this.scene.ground;
-      const sums = loops.view(this.sums, 4 * width);
-      for (let x = 0, o = y * width * 3; x < width; x++, o += 3) {
-        out[o] = sums[4 * x] + red * rest[x];
-        out[o + 1] = sums[4 * x + 1] + green * rest[x];
-        out[o + 2] = sums[4 * x + 2] + blue * rest[x];
-      }
+      loops.run.settleRow(this.sums, this.rest, red, green, blue, width, this.row);
+      out.set(loops.view(this.row, 3 * width), y * width * 3);
     }
   }
 

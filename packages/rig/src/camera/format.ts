@@ -1,33 +1,43 @@
+import type { KernelMemory } from '@bevrin/core';
+import type { Loops, Room } from './loops.js';
+
 /** How the rig writes a picture: planar YCbCr, BT.709 matrix, limited range (ITU-R BT.709-6, items 3.2 to 3.5). */
 export interface PictureFormat {
   readonly bitDepth: 8 | 10;
   readonly chroma: '420' | '422' | '444';
 }
 
+/** Pixels across and down for one sample of colour. */
+const stepsOf = ({ chroma }: PictureFormat): [number, number] => [
+  chroma === '444' ? 1 : 2,
+  chroma === '420' ? 2 : 1,
+];
+
+/** Floats that packing needs: three planes with noise, three without, and the codes. */
+export const packerRooms = (width: number, height: number, format: PictureFormat): number[] => {
+  const [stepX, stepY] = stepsOf(format);
+  const chroma = Math.ceil(width / stepX) * Math.ceil(height / stepY);
+  const planes = [width * height, chroma, chroma];
+  return [...planes, ...planes, Math.ceil((width * height + 2 * chroma) / 2)];
+};
+
 export const pixelFormatName = (format: PictureFormat): string =>
   `yuv${format.chroma}p${format.bitDepth === 8 ? '' : '10le'}`;
 
 const KR = 0.2126;
 const KB = 0.0722;
-const KG = 1 - KR - KB;
+
+const CHANNELS = ['luma', 'cb', 'cr', 'red', 'green', 'blue'] as const;
 
 /** Running noise power of what is stored, taken from the difference between the noisy and the clean picture. */
 export class NoiseTruth {
   private readonly power = { luma: 0, cb: 0, cr: 0, red: 0, green: 0, blue: 0 };
   private samples = 0;
 
-  add(y: number, cb: number, cr: number): void {
-    const p = this.power;
-    const red = y + 2 * (1 - KR) * cr;
-    const blue = y + 2 * (1 - KB) * cb;
-    const green = y - ((2 * KB * (1 - KB)) / KG) * cb - ((2 * KR * (1 - KR)) / KG) * cr;
-    p.luma += y * y;
-    p.cb += cb * cb;
-    p.cr += cr * cr;
-    p.red += red * red;
-    p.green += green * green;
-    p.blue += blue * blue;
-    this.samples++;
+  /** Adds the power of some samples, in the order of `CHANNELS`. */
+  add(power: (channel: number) => number, samples: number): void {
+    CHANNELS.forEach((name, c) => (this.power[name] += power(c)));
+    this.samples += samples;
   }
 
   /** Standard deviations in % of range. */
@@ -47,79 +57,76 @@ export class NoiseTruth {
 
 /** Packs signal into code values, plane after plane, as a raw video stream wants them. */
 export class Packer {
-  private readonly planes: Float32Array[];
-  private readonly cleanPlanes: Float32Array[];
+  private readonly memory: KernelMemory<Loops>;
+  private readonly planes: readonly Room[];
+  private readonly cleanPlanes: readonly Room[];
+  private readonly codes: Room;
   readonly bytes: Uint8Array;
-  private readonly codes: Uint8Array | Uint16Array;
   private readonly stepX: number;
   private readonly stepY: number;
 
+  /** @param rooms as `packerRooms` asks for them */
   constructor(
+    memory: KernelMemory<Loops>,
+    rooms: readonly Room[],
     private readonly width: number,
     private readonly height: number,
     private readonly format: PictureFormat,
   ) {
-    this.stepX = format.chroma === '444' ? 1 : 2;
-    this.stepY = format.chroma === '420' ? 2 : 1;
-    const chroma = Math.ceil(width / this.stepX) * Math.ceil(height / this.stepY);
-    const sizes = [width * height, chroma, chroma];
-    this.planes = sizes.map((n) => new Float32Array(n));
-    this.cleanPlanes = sizes.map((n) => new Float32Array(n));
-    const total = sizes[0] + 2 * chroma;
-    this.codes = format.bitDepth === 8 ? new Uint8Array(total) : new Uint16Array(total);
-    this.bytes = new Uint8Array(this.codes.buffer);
+    this.memory = memory;
+    [this.stepX, this.stepY] = stepsOf(format);
+    this.planes = rooms.slice(0, 3);
+    this.cleanPlanes = rooms.slice(3, 6);
+    this.codes = rooms[6];
+    const total = this.planes.reduce((n, p) => n + p.floats.length, 0);
+    const { buffer, byteOffset } = this.codes.floats;
+    this.bytes = new Uint8Array(buffer, byteOffset, total * (format.bitDepth === 8 ? 1 : 2));
   }
 
   /** @returns the frame's bytes, overwritten by the next call */
-  pack(noisy: Float32Array, clean: Float32Array, truth: NoiseTruth): Uint8Array {
+  pack(noisy: Room, clean: Room, truth: NoiseTruth): Uint8Array {
     this.toPlanes(noisy, this.planes);
     this.toPlanes(clean, this.cleanPlanes);
     this.collectTruth(truth);
-    const scale = 2 ** (this.format.bitDepth - 8);
-    const top = 2 ** this.format.bitDepth - 1;
-    let o = 0;
-    this.planes.forEach((plane, p) => {
+    const { bitDepth } = this.format;
+    const scale = 2 ** (bitDepth - 8);
+    const wide = bitDepth === 8 ? 0 : 1;
+    let out = this.codes.at;
+    this.planes.forEach(({ at, floats }, p) => {
       const span = (p === 0 ? 219 : 224) * scale;
       const base = (p === 0 ? 16 : 128) * scale;
-      for (let i = 0; i < plane.length; i++)
-        this.codes[o++] = Math.max(0, Math.min(top, Math.round(base + span * plane[i])));
+      this.memory.run.toCodes(at, floats.length, base, span, 2 ** bitDepth - 1, wide, out);
+      out += floats.length * (1 + wide);
     });
     return this.bytes;
   }
 
-  private toPlanes(signal: Float32Array, planes: Float32Array[]): void {
+  private toPlanes({ at }: Room, [luma, cb, cr]: readonly Room[]): void {
     const { width, height, stepX, stepY } = this;
-    const [luma, cb, cr] = planes;
-    cb.fill(0);
-    cr.fill(0);
-    const chromaWidth = Math.ceil(width / stepX);
-    for (let y = 0, i = 0, p = 0; y < height; y++) {
-      const row = Math.floor(y / stepY) * chromaWidth;
-      const tall = Math.min(stepY, height - Math.floor(y / stepY) * stepY);
-      for (let x = 0; x < width; x++, i += 3, p++) {
-        const value = KR * signal[i] + KG * signal[i + 1] + KB * signal[i + 2];
-        luma[p] = value;
-        const c = row + Math.floor(x / stepX);
-        const wide = Math.min(stepX, width - Math.floor(x / stepX) * stepX);
-        cb[c] += (signal[i + 2] - value) / (2 * (1 - KB) * tall * wide);
-        cr[c] += (signal[i] - value) / (2 * (1 - KR) * tall * wide);
-      }
-    }
+    this.memory.run.toPlanes(at, width, height, stepX, stepY, KR, KB, luma.at, cb.at, cr.at);
   }
 
   private collectTruth(truth: NoiseTruth): void {
-    const { width, height, stepX, stepY } = this;
-    const chromaWidth = Math.ceil(width / stepX);
+    const { width, height, stepX, stepY, memory } = this;
     const scale = 2 ** (this.format.bitDepth - 8);
-    const stored = (p: number, i: number): number => {
-      const span = (p === 0 ? 219 : 224) * scale;
-      return Math.round(span * this.planes[p][i]) / span;
-    };
-    const difference = (p: number, i: number): number => stored(p, i) - this.cleanPlanes[p][i];
-    for (let y = 0; y < height; y += 3)
-      for (let x = y % 2; x < width; x += 3) {
-        const c = Math.floor(y / stepY) * chromaWidth + Math.floor(x / stepX);
-        truth.add(difference(0, y * width + x), difference(1, c), difference(2, c));
-      }
+    const [luma, cb, cr] = this.planes;
+    const [cleanLuma, cleanCb, cleanCr] = this.cleanPlanes;
+    memory.run.noisePower(
+      luma.at,
+      cb.at,
+      cr.at,
+      cleanLuma.at,
+      cleanCb.at,
+      cleanCr.at,
+      width,
+      height,
+      stepX,
+      stepY,
+      219 * scale,
+      224 * scale,
+      KR,
+      KB,
+    );
+    truth.add((channel) => memory.result(channel), memory.result(CHANNELS.length));
   }
 }

@@ -1,4 +1,8 @@
+import type { KernelMemory } from '@bevrin/core';
 import { normal, seeded } from '../random.js';
+import type { Loops, Room } from './loops.js';
+
+const FLOAT_BYTES = 4;
 
 /** A fault of one photosite. `hot` adds to the signal, `dead` gives none, `stuck` gives always the same. */
 export interface SensorFault {
@@ -80,52 +84,70 @@ export const oetf709 = (light: number): number =>
   light <= 0 ? 0 : light < 0.018 ? 4.5 * light : 1.099 * Math.pow(light, 0.45) - 0.099;
 
 const OETF_STEPS = 8192;
-const oetfTable = Float32Array.from({ length: OETF_STEPS + 2 }, (_, i) => oetf709(i / OETF_STEPS));
-const encodeLight = (light: number): number => {
-  if (light >= 1) return 1;
-  if (light < 0.02) return oetf709(light);
-  const p = light * OETF_STEPS;
-  const i = p | 0;
-  return oetfTable[i] + (oetfTable[i + 1] - oetfTable[i]) * (p - i);
-};
+/** Below this light the curve bends too much for the table of the whole range. */
+const DARKEST = 0.02;
+/** Light at each step of a table that ends at `to`. */
+const tableTo = (to: number): Float32Array =>
+  Float32Array.from({ length: OETF_STEPS + 2 }, (_, i) => oetf709((i / OETF_STEPS) * to));
+
+/** Floats that a sensor needs beside the pictures: its fields of noise and its tables. */
+export const sensorRooms = (width: number, height: number): number[] => [
+  width * height,
+  width * height,
+  OETF_STEPS + 2,
+  OETF_STEPS + 2,
+];
 
 /** Turns an exposure into signal 0–1 with this sensor's noise and faults. Interleaved R′G′B′; clips to 0–1 when noiseless. */
 export class Develop {
-  private readonly fields: Float32Array[];
-  private readonly fixed: Float32Array;
+  private readonly field: Room;
+  private readonly fixed: Room;
+  private readonly dark: Room;
+  private readonly table: Room;
 
+  /** @param rooms as `sensorRooms` asks for them */
   constructor(
+    private readonly memory: KernelMemory<Loops>,
+    rooms: readonly Room[],
     private readonly width: number,
     private readonly height: number,
     private readonly sensor: Sensor,
     private readonly seed: number,
   ) {
-    this.fields = [0, 1, 2].map(() => new Float32Array(width * height));
-    this.fixed = new Float32Array(width * height);
-    if (sensor.fixedPatternPct > 0) grain(width, height, 0, seed ^ 0x5f5f, this.fixed);
+    [this.field, this.fixed, this.dark, this.table] = rooms;
+    this.fixed.floats.fill(0);
+    if (sensor.fixedPatternPct > 0) grain(width, height, 0, seed ^ 0x5f5f, this.fixed.floats);
+    this.dark.floats.set(tableTo(DARKEST));
+    this.table.floats.set(tableTo(1));
   }
 
   /** @param clean receives the signal without noise, so that the truth can be taken from the difference */
-  frame(light: Float32Array, frame: number, clean: Float32Array, noisy: Float32Array): void {
+  frame(light: Room, frame: number, clean: Room, noisy: Room): void {
     const { noisePct, grainSigmaPx, fixedPatternPct, shadowLift, faults } = this.sensor;
-    for (let i = 0; i < light.length; i++) clean[i] = encodeLight(light[i]);
-    this.applyFaults(clean, faults);
-    noisy.set(clean);
-    if (noisePct.some((n) => n > 0) || fixedPatternPct > 0) {
-      for (let c = 0; c < 3; c++) {
-        grain(this.width, this.height, grainSigmaPx, this.seed * 7919 + frame * 31 + c, this.fields[c]);
-        const sigma = noisePct[c] / 100;
-        const field = this.fields[c];
-        for (let p = 0, i = c; p < field.length; p++, i += 3) {
-          const lift = shadowLift === 0 ? 1 : 1 + shadowLift * Math.max(0, 1 - 2 * clean[i]);
-          noisy[i] += (field[p] * sigma + (this.fixed[p] * fixedPatternPct) / 100) * lift;
-        }
-      }
-      this.applyFaults(
-        noisy,
-        faults.filter((f) => f.kind !== 'hot'),
+    const { run } = this.memory;
+    const count = this.width * this.height;
+    run.encode(light.at, clean.at, 3 * count, this.dark.at, this.table.at, DARKEST, OETF_STEPS);
+    this.applyFaults(clean.floats, faults);
+    noisy.floats.set(clean.floats);
+    if (!noisePct.some((n) => n > 0) && fixedPatternPct === 0) return;
+    for (let c = 0; c < 3; c++) {
+      const seed = this.seed * 7919 + frame * 31 + c;
+      grain(this.width, this.height, grainSigmaPx, seed, this.field.floats);
+      run.addNoise(
+        clean.at + FLOAT_BYTES * c,
+        noisy.at + FLOAT_BYTES * c,
+        this.field.at,
+        this.fixed.at,
+        noisePct[c] / 100,
+        fixedPatternPct / 100,
+        shadowLift,
+        count,
       );
     }
+    this.applyFaults(
+      noisy.floats,
+      faults.filter((f) => f.kind !== 'hot'),
+    );
   }
 
   private applyFaults(signal: Float32Array, faults: readonly SensorFault[]): void {

@@ -1,0 +1,138 @@
+import { expect } from 'chai';
+import { seeded } from '../random.js';
+import { gaussianTaps } from './lens.js';
+import { roomsFor } from './loops.js';
+import { oetf709 } from './sensor.js';
+
+/** Each loop against the plain way to say what it does, on pictures whose sides are no multiple of four. */
+describe('the loops of the camera', () => {
+  const [W, H] = [37, 23];
+  const picture = W * H * 3;
+  const random = seeded(12);
+  const noise = (floats: Float32Array): void => void floats.forEach((_, i) => (floats[i] = random()));
+  const worst = (a: ArrayLike<number>, b: ArrayLike<number>): number =>
+    Array.from(b).reduce<number>((most, v, i) => Math.max(most, Math.abs(v - a[i])), 0);
+  const clamp = (v: number, n: number): number => Math.min(n - 1, Math.max(0, v));
+
+  for (const sigma of [0.6, 1, 3.4, 9])
+    it(`blur across and down by ${sigma} px, to the very edges`, () => {
+      const taps = gaussianTaps(sigma);
+      const radius = taps.length >> 1;
+      const { memory, rooms } = roomsFor([picture, picture, picture, taps.length]);
+      const [from, across, down, weights] = rooms;
+      noise(from.floats);
+      weights.floats.set(taps);
+      memory.run.blurAcross(from.at, across.at, W, H, weights.at, radius);
+      memory.run.blurDown(from.at, down.at, W, H, weights.at, radius);
+      const plain = (at: (x: number, y: number, k: number) => number): number[] =>
+        Array.from({ length: picture }, (_, i) => {
+          const [c, x, y] = [i % 3, Math.floor(i / 3) % W, Math.floor(i / 3 / W)];
+          return taps.reduce((sum, t, k) => sum + t * from.floats[3 * at(x, y, k - radius) + c], 0);
+        });
+      expect(
+        worst(
+          across.floats,
+          plain((x, y, k) => y * W + clamp(x + k, W)),
+        ),
+      ).to.be.lessThan(1e-5);
+      expect(
+        worst(
+          down.floats,
+          plain((x, y, k) => clamp(y + k, H) * W + x),
+        ),
+      ).to.be.lessThan(1e-5);
+    });
+
+  it('encode light as the transfer does, in the shadows too', () => {
+    const steps = 8192;
+    const table = (to: number): Float32Array =>
+      Float32Array.from({ length: steps + 2 }, (_, i) => oetf709((i / steps) * to));
+    const { memory, rooms } = roomsFor([picture, picture, steps + 2, steps + 2]);
+    const [light, out, dark, whole] = rooms;
+    light.floats.forEach((_, i) => (light.floats[i] = (i / picture) ** 3 * 1.1 - 0.01));
+    dark.floats.set(table(0.02));
+    whole.floats.set(table(1));
+    memory.run.encode(light.at, out.at, picture, dark.at, whole.at, 0.02, steps);
+    const plain = Array.from(light.floats, (v) => (v >= 1 ? 1 : oetf709(v)));
+    // The standard's curve steps a little where its two parts meet: the table rounds that corner off.
+    expect(worst(out.floats, plain)).to.be.lessThan(5e-5);
+  });
+
+  for (const [stepX, stepY] of [
+    [1, 1],
+    [2, 1],
+    [2, 2],
+  ])
+    it(`part a signal into luma and colour, one sample of it for ${stepX} × ${stepY} pixels`, () => {
+      const [cw, ch] = [Math.ceil(W / stepX), Math.ceil(H / stepY)];
+      const { memory, rooms } = roomsFor([picture, W * H, cw * ch, cw * ch]);
+      const [signal, luma, cb, cr] = rooms;
+      noise(signal.floats);
+      const [kr, kb] = [0.2126, 0.0722];
+      memory.run.toPlanes(signal.at, W, H, stepX, stepY, kr, kb, luma.at, cb.at, cr.at);
+      const s = signal.floats;
+      const y = Array.from(
+        { length: W * H },
+        (_, p) => kr * s[3 * p] + (1 - kr - kb) * s[3 * p + 1] + kb * s[3 * p + 2],
+      );
+      const colour = (channel: number, k: number): number[] =>
+        Array.from({ length: cw * ch }, (_, c) => {
+          const [x0, y0] = [(c % cw) * stepX, Math.floor(c / cw) * stepY];
+          const block: number[] = [];
+          for (let v = y0; v < Math.min(H, y0 + stepY); v++)
+            for (let u = x0; u < Math.min(W, x0 + stepX); u++)
+              block.push((s[3 * (v * W + u) + channel] - y[v * W + u]) / (2 * (1 - k)));
+          return block.reduce((a, b) => a + b, 0) / block.length;
+        });
+      expect(worst(luma.floats, y)).to.be.lessThan(1e-6);
+      expect(worst(cb.floats, colour(2, kb))).to.be.lessThan(1e-6);
+      expect(worst(cr.floats, colour(0, kr))).to.be.lessThan(1e-6);
+    });
+
+  it('round to codes of one byte and of two, and never beyond the last', () => {
+    const { memory, rooms } = roomsFor([W * H, W * H]);
+    const [plane, codes] = rooms;
+    plane.floats.forEach((_, i) => (plane.floats[i] = 1.4 * random() - 0.2));
+    for (const [base, span, top, wide] of [
+      [16, 219, 255, 0],
+      [64, 876, 1023, 1],
+    ]) {
+      memory.run.toCodes(plane.at, W * H, base, span, top, wide, codes.at);
+      const { buffer, byteOffset } = codes.floats;
+      const written = wide
+        ? new Uint16Array(buffer, byteOffset, W * H)
+        : new Uint8Array(buffer, byteOffset, W * H);
+      const plain = Array.from(plane.floats, (v) => Math.max(0, Math.min(top, Math.round(base + span * v))));
+      expect(worst(written, plain), 'a tie may go either way').to.be.at.most(1);
+      expect(Array.from(written).filter((v, i) => v !== plain[i]).length).to.be.at.most(1);
+    }
+  });
+
+  it('end a row with what shone through to the back', () => {
+    const { memory, rooms } = roomsFor([4 * W, W, 3 * W + 4]);
+    const [sums, rest, out] = rooms;
+    noise(sums.floats);
+    noise(rest.floats);
+    memory.run.settleRow(sums.at, rest.at, 0.5, 0.25, 2, W, out.at);
+    const plain = Array.from({ length: 3 * W }, (_, i) => {
+      const [x, c] = [Math.floor(i / 3), i % 3];
+      return sums.floats[4 * x + c] + [0.5, 0.25, 2][c] * rest.floats[x];
+    });
+    expect(worst(out.floats, plain)).to.be.lessThan(1e-6);
+  });
+
+  it('add noise that grows towards the shadows', () => {
+    const { memory, rooms } = roomsFor([picture, picture, W * H, W * H]);
+    const [clean, noisy, field, fixed] = rooms;
+    for (const room of rooms) noise(room.floats);
+    const before = Float32Array.from(noisy.floats);
+    memory.run.addNoise(clean.at + 4, noisy.at + 4, field.at, fixed.at, 0.02, 0.01, 0.5, W * H);
+    const plain = Array.from(before, (v, i) => {
+      if (i % 3 !== 1) return v;
+      const p = Math.floor(i / 3);
+      const lift = 1 + 0.5 * Math.max(0, 1 - 2 * clean.floats[i]);
+      return v + (field.floats[p] * 0.02 + fixed.floats[p] * 0.01) * lift;
+    });
+    expect(worst(noisy.floats, plain)).to.be.lessThan(1e-6);
+  });
+});
