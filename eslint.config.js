@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import globals from 'globals';
+import jsdoc from 'eslint-plugin-jsdoc';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -93,7 +94,21 @@ export default tseslint.config(
   {
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
+    plugins: { jsdoc },
     rules: {
+      // What core exports says what it is: a sentence at least, with units and shapes where it has any.
+      'jsdoc/require-jsdoc': [
+        'error',
+        {
+          publicOnly: true,
+          enableFixer: false,
+          require: { ArrowFunctionExpression: false, ClassDeclaration: true, FunctionDeclaration: true },
+          contexts: [
+            'ExportNamedDeclaration > VariableDeclaration',
+            'ExportNamedDeclaration > TSInterfaceDeclaration',
+          ],
+        },
+      ],
       'no-restricted-globals': ['error', ...AMBIENT],
       'no-restricted-properties': [
         'error',

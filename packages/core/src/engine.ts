@@ -36,6 +36,7 @@ export interface RunningMeasurement {
   profile(): Record<string, number>;
 }
 
+/** How a clip is measured. */
 export interface MeasurementOptions {
   readonly overrides?: Overrides;
   /** The measures that look; all of them where it is not said. The others answer that they did not. */

@@ -34,6 +34,7 @@ export const Decision = z.discriminatedUnion('kind', [
 ]);
 export type Decision = z.infer<typeof Decision>;
 
+/** A decision as it is sent, and who makes it. */
 export const MakeDecision = z.strictObject({
   /** Who decides, where the request itself does not carry it. */
   who: z.string().trim().min(1, 'Say who decides.').max(80).optional(),
@@ -51,6 +52,7 @@ export const DecisionMade = z.strictObject({
 });
 export type DecisionMade = z.infer<typeof DecisionMade>;
 
+/** A step of a plan after what people decided about it. */
 export const DecidedStep = Step.extend({
   /** Whether a person added it, or changed its settings. */
   byHand: z.boolean(),

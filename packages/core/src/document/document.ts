@@ -3,6 +3,7 @@ import { Subject, Verdict } from './defects.js';
 import { MeasuredClip, MeasuredUnder, Region, Shot } from '../terms/index.js';
 import { Readings } from './readings.js';
 
+/** One reading set against one limit. Severity and the shares of time and picture are 0–100; frames are inclusive. */
 export const Finding = z.strictObject({
   defect: Subject,
   value: z.number().nullable(),
@@ -40,9 +41,11 @@ export const TREATMENTS = [
   'sharpen',
 ] as const;
 
+/** The schema of the name of a treatment. */
 export const TreatmentName = z.enum(TREATMENTS);
 export type TreatmentName = z.infer<typeof TreatmentName>;
 
+/** What people call each treatment. */
 export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
   conform: 'Conform',
   correctPixels: 'Correct the faulty pixels',
@@ -58,12 +61,15 @@ export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
   sharpen: 'Rescale and sharpen',
 };
 
+/** One setting of a treatment: a figure in the unit that its name ends with, a word, a switch, or rows of figures. */
 export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
 
 /** How far a plan goes: just enough to pass, with room to spare, or as good as it gets. */
 export const PLAN_SIZES = ['enough', 'recommended', 'best'] as const;
+/** The schema of the name of a plan size. */
 export const PlanSize = z.enum(PLAN_SIZES);
 export type PlanSize = z.infer<typeof PlanSize>;
+/** What people call each plan size. */
 export const PLAN_SIZE_NAMES: Record<PlanSize, string> = {
   enough: 'Just enough',
   recommended: 'Recommended',
@@ -77,6 +83,7 @@ const Expectation = z.strictObject({
   to: z.number(),
 });
 
+/** One step of a repair plan: what is done, where, with which settings, and what is expected of it. */
 export const Step = z.strictObject({
   order: z.int().positive(),
   priority: z.int().positive(),
@@ -126,6 +133,7 @@ export const PlanOutline = z.strictObject({
 });
 export type PlanOutline = z.infer<typeof PlanOutline>;
 
+/** A repair plan in the order of work, what cannot be repaired, and plans of other sizes in outline. */
 export const Plan = z.strictObject({
   steps: z.array(Step),
   notRepairable: z.array(NotRepairable),
@@ -135,6 +143,7 @@ export const Plan = z.strictObject({
 });
 export type Plan = z.infer<typeof Plan>;
 
+/** Which version of which delivery spec something was judged under. */
 export const SpecName = z.strictObject({ id: z.string(), name: z.string(), version: z.int().positive() });
 
 /** What was seen: everything that does not change when a limit moves. */
@@ -157,5 +166,6 @@ export const Judgement = z.strictObject({
 });
 export type Judgement = z.infer<typeof Judgement>;
 
+/** What is measured of one clip, and how it stands under one delivery spec: what the command prints. */
 export const MeasureDocument = z.strictObject({ ...Measurement.shape, ...Judgement.shape });
 export type MeasureDocument = z.infer<typeof MeasureDocument>;

@@ -60,6 +60,7 @@ export const RequiredFacts = z.strictObject({
 });
 export type RequiredFacts = z.infer<typeof RequiredFacts>;
 
+/** What a delivery asks for: limits for readings, and facts of the file. */
 export const DeliverySpec = z.strictObject({
   schema: z.literal('bevrin.spec/1'),
   id: z.string().regex(/^[a-z0-9-]+$/),

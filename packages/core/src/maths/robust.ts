@@ -37,6 +37,7 @@ export const madSigma = (values: ArrayLike<number>, centre = median(values)): nu
 /** Tukey's biweight: beyond so many standard deviations nothing counts; 95 % efficient on normal errors (Holland and Welsch 1977). */
 export const TUKEY = 4.685;
 
+/** Mean of some values; NaN of none. */
 export const mean = (values: ArrayLike<number>): number => {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i];

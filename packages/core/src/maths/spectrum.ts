@@ -5,6 +5,7 @@ const STRETCH = 1024;
 /** The grid of frequencies is this many times finer than the stretch resolves. */
 const OVERSAMPLING = 8;
 
+/** Amplitude against frequency; arrays of one length, frequencies in Hz, amplitude in the unit of the signal. */
 export interface Spectrum {
   readonly frequencyHz: Float64Array;
   /** Amplitude of a sinusoid at each frequency, in the unit of the signals, root mean square over them. */
@@ -43,6 +44,7 @@ export const spectrumOf = (signals: readonly Float64Array[], frameRate: number):
   };
 };
 
+/** A sinusoid by its two parts, in the unit of the signal. */
 export interface Sinusoid {
   readonly cos: number;
   readonly sin: number;
@@ -81,6 +83,12 @@ export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate
     : { cos: 0, sin: 0 };
 };
 
+/**
+ * Value of a sinusoid at a frame.
+ * @param frequencyHz its frequency
+ * @param frameRate frames a second
+ * @param frame counted from where its phase is 0; may lie between frames
+ */
 export const sinusoidAt = (
   { cos, sin }: Sinusoid,
   frequencyHz: number,

@@ -62,6 +62,7 @@ const pickPoints = (level: Level): Points => {
   return { count, x, y, ux, uy, reach, value, strongReach: median(reach.subarray(0, count)) };
 };
 
+/** A registration that was refined on the picture itself. */
 export interface Alignment extends Registration {
   /** How far most points lie from where the motion puts them, pixels: the 0.4 quantile. */
   readonly spread: number;

@@ -9,6 +9,7 @@ export type Prepared = readonly Level[];
 
 const LOCAL_MEAN_RADIUS = 5;
 
+/** A picture and its halvings, free of their local means: what registration works on. */
 export const prepare = (base: Level): Prepared =>
   pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
 

@@ -13,6 +13,7 @@ export interface Similarity {
 /** No motion at all. */
 export const STILL: Similarity = { dx: 0, dy: 0, zoom: 0, turn: 0 };
 
+/** How a picture lies over the one before, and how much of it agrees; pixels of that picture. */
 export interface Registration {
   readonly motion: Similarity;
   /** Share of the tracked points that follow this motion, 0–1. */

@@ -63,6 +63,7 @@ export const smoothed = ({ width, height, samples: s }: Level): Level => {
   return { width, height, samples: out };
 };
 
+/** A plane as floats, in its own codes. */
 export const asLevel = (plane: Plane): Level => ({
   width: plane.width,
   height: plane.height,

@@ -161,6 +161,7 @@ export const overridesAfter = (decisions: readonly Pick<DecisionMade, 'decision'
     .flatMap((d) => (d.undone || d.decision.kind !== 'overrule' ? [] : [d.decision.overrides]))
     .at(-1) ?? {};
 
+/** The notes on frames that were not taken back, in the order of the frames. */
 export const frameNotesOf = (decisions: readonly DecisionMade[]): FrameNote[] =>
   decisions
     .flatMap(({ decision, undone, who, at }) =>

@@ -18,8 +18,10 @@ export type Proposal = Pick<
 /** A finding that the treatment cannot mend, with the reason in figures. */
 export type Hopeless = Pick<NotRepairable, 'instead' | 'because'>;
 
+/** Whether a treatment says that it cannot mend the finding. */
 export const isHopeless = (answer: Proposal | Hopeless): answer is Hopeless => 'instead' in answer;
 
+/** What is known of one treatment: when it is proposed, with which settings, and what is expected of it. */
 export interface Treatment {
   readonly treatment: Step['treatment'];
   readonly defect: Subject;

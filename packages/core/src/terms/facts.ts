@@ -3,13 +3,19 @@ import { z } from 'zod';
 /** A frame rate as the stream states it, for example `30000/1001`. */
 export const Rational = z.string().regex(/^\d+\/[1-9]\d*$/);
 
+/**
+ * A rate as a number.
+ * @param rational such as `30000/1001`
+ */
 export const rationalToNumber = (rational: string): number => {
   const [numerator, denominator] = rational.split('/').map(Number);
   return numerator / denominator;
 };
 
+/** Facts that are assumed where a stream does not say them. */
 export const ASSUMABLE = ['range', 'matrix', 'transfer', 'frameRate', 'scan'] as const;
 
+/** A part of the picture, clip pixels. */
 export const Rectangle = z.strictObject({
   x: z.number(),
   y: z.number(),
@@ -17,6 +23,7 @@ export const Rectangle = z.strictObject({
   height: z.number().positive(),
 });
 
+/** What the file says of itself. Sizes in pixels after turning; frames and seconds of the whole clip. */
 export const ClipFacts = z.strictObject({
   file: z.string(),
   container: z.string(),

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { Rectangle } from './facts.js';
 
+/** How a camera can be meant to be held. */
 export const CAMERA_KINDS = ['locked-off', 'hand-held', 'panning', 'travelling'] as const;
+/** The schema of how a camera was meant to be held. */
 export const CameraIntent = z.enum(CAMERA_KINDS);
 export type CameraIntent = z.infer<typeof CameraIntent>;
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { amount, Percent } from '#terms';
 import { describeDefect } from '../descriptor.js';
 
+/** What is read of banding: area and step in %, an index of 0–100, and the codes of luma that were seen. */
 export const BandingValues = z.strictObject({
   areaPct: Percent,
   stepPct: Percent,

@@ -3,8 +3,10 @@ import { amount, Percent, Series } from '#terms';
 import { describeDefect } from '../descriptor.js';
 import { shareOfTime, sizes } from '../extent.js';
 
+/** How light can swing. */
 export const FLICKER_PATTERNS = ['none', 'whole-frame', 'rolling-bars', 'irregular'] as const;
 
+/** What is read of flicker: depth and RMS in % of the mean light, frequencies in Hz as the clip shows them. */
 export const FlickerValues = z.strictObject({
   depthPct: Percent,
   rmsPct: Percent,

@@ -5,6 +5,7 @@ import { PixelFault, UncertainPlace } from './faulty-pixels/values.js';
 import { LensSpot } from './lens-spots/values.js';
 import { Specks } from './specks/values.js';
 
+/** What is read of single places: of the sensor, of the lens, and of specks. Clip pixels; contrasts in % of range. */
 export const HotPixelValues = z.strictObject({
   count: z.int().nonnegative(),
   perMegapixel: z.number().nonnegative(),

@@ -15,6 +15,7 @@ export interface PatternSample {
   readonly lumaless: boolean;
 }
 
+/** A pattern that is not of the scene: amplitude in codes, period and crawl in clip pixels. */
 export interface Alias {
   readonly amplitude: number;
   readonly periodPx: number;

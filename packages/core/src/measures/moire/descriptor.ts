@@ -3,6 +3,7 @@ import { Percent, Region } from '#terms';
 import { describeDefect, type Extent } from '../descriptor.js';
 import { movedSpan } from '../extent.js';
 
+/** One pattern and where it lies; period and crawl in clip pixels. */
 export const MoirePattern = z.strictObject({
   ...Region.shape,
   periodPx: z.number().positive(),
@@ -10,6 +11,7 @@ export const MoirePattern = z.strictObject({
   crawlPxPerFrame: z.number().nonnegative().nullable(),
 });
 
+/** What is read of moiré: an index of 0–100, the area in %, and each pattern. */
 export const MoireValues = z.strictObject({
   index: z.number().min(0).max(100),
   areaPct: Percent,

@@ -157,6 +157,7 @@ export class BlockReader {
   }
 }
 
+/** Correlation of the noise of neighbouring samples, −1 to 1. */
 export interface Rho {
   readonly across: Float64Array;
   readonly down: Float64Array;

@@ -18,6 +18,7 @@ export const CHANNEL_NAMES: Readonly<Record<Channel, string>> = {
 
 const NoiseCurve = z.array(z.strictObject({ levelPct: z.number(), sigmaPct: Percent }));
 
+/** What is read of noise: standard deviations in % of range, shares of its power of 0–1. */
 export const NoiseValues = z.strictObject({
   lumaPct: Percent,
   cbPct: Percent.nullable(),

@@ -46,6 +46,7 @@ interface Kept {
   readonly planes: Plane[];
 }
 
+/** Noise of a clip while pairs of neighbouring full-size frames come in. */
 export class RunningNoise implements RunningMeasure<NoiseReading> {
   private before: Kept | null = null;
   private readonly found: BlockNoise[] = [];

@@ -25,6 +25,7 @@ const MOST_SPREAD = 6;
 /** Tracked points that must agree on a motion before two frames count as registered. */
 const LEAST_FOLLOWING = 0.25;
 
+/** Bands of signal level in which noise is told apart, from black to white. */
 export const LEVEL_BANDS = 20;
 
 /** A flat block of the first frame and where its picture lies in the second. */
@@ -42,6 +43,7 @@ export interface FlatBlock {
   readonly gains: Float64Array;
 }
 
+/** Blocks of a pair of frames that are flat enough to tell noise by. */
 export interface FlatBlocks {
   readonly blocks: readonly FlatBlock[];
   /** How often each level band occurs in the picture, flat or not. */
@@ -126,6 +128,11 @@ export const flatBlocks = (
   return { blocks, levels, motion, gain: gains.whole };
 };
 
+/**
+ * The band of a signal level.
+ * @param levelPct % of range
+ * @returns 0 to `LEVEL_BANDS` − 1
+ */
 export const bandOf = (levelPct: number): number =>
   Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
 
@@ -238,6 +245,7 @@ const smoothed = (rows: Float64Array): Float64Array =>
     return near.reduce((sum, v) => sum + v, 0) / near.length;
   });
 
+/** Whether two planes hold the same frame, sample for sample: then their difference tells nothing. */
 export const isSameFrame = (first: Plane, second: Plane): boolean => {
   for (let i = 0; i < first.samples.length; i += 97) if (first.samples[i] !== second.samples[i]) return false;
   return true;

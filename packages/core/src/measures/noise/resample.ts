@@ -1,6 +1,7 @@
 /** Lags of the noise's autocorrelation that are followed, in pixels. */
 export const LAGS = 6;
 const RADIUS = 3;
+/** Weights of the resampling filter, in samples. */
 export const TAPS = 2 * RADIUS;
 
 const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));

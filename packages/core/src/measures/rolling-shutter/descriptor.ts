@@ -3,6 +3,7 @@ import { Series } from '#terms';
 import { describeDefect } from '../descriptor.js';
 import { shareOfTime, sizes } from '../extent.js';
 
+/** What is read of the read-out: its time in ms and as a share of the frame interval, lean in degrees, wobble in clip pixels. */
 export const RollingShutterValues = z.strictObject({
   readoutFraction: z.number().min(0).max(1),
   readoutMs: z.number().nonnegative(),

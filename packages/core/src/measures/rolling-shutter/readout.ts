@@ -28,6 +28,7 @@ interface BandShift {
   readonly known: number;
 }
 
+/** The read-out of a sensor, and how sure it is. */
 export interface Readout {
   readonly fraction: number;
   /** RMS of what the curve leaves unexplained, clip pixels, for each read-out that was tried. */

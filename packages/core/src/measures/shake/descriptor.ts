@@ -6,6 +6,7 @@ import { shareOfTime } from '../extent.js';
 /** What a camera was held by, as far as its path tells. */
 export const CAMERAS = [...CAMERA_KINDS, 'unknown'] as const;
 
+/** What is read of shake: jitter in clip pixels, % of the width and degrees; crop and share of what moves by itself in %. */
 export const ShakeValues = z.strictObject({
   jitterRmsPx: z.number().nonnegative(),
   jitterPctWidth: Percent,

@@ -63,8 +63,10 @@ export const splitPath = (
   };
 };
 
+/** Whether a place of a path is known: NaN stands for one that is not. */
 export const isKnown = (v: number): boolean => !Number.isNaN(v);
 
+/** Root of the mean square of the values that are known, in their unit; 0 of none. */
 export const rootMeanSquare = (values: Float64Array): number => {
   let [sum, count] = [0, 0];
   for (const v of values)

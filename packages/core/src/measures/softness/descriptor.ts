@@ -3,8 +3,10 @@ import { Percent, Series } from '#terms';
 import { describeDefect } from '../descriptor.js';
 import { movedSpan } from '../extent.js';
 
+/** Why a frame can be softer than those about it. */
 export const SOFT_CAUSES = ['shake', 'focus', 'move'] as const;
 
+/** A run of frames that are softer than those about it; both ends are inside. */
 export const SoftFrames = z.strictObject({
   startFrame: z.int().nonnegative(),
   endFrame: z.int().nonnegative(),
@@ -13,6 +15,7 @@ export const SoftFrames = z.strictObject({
 });
 export type SoftFrames = z.infer<typeof SoftFrames>;
 
+/** What is read of softness: blur in clip pixels (standard deviation), half contrast in cycles a pixel, and the size that the detail really has. */
 export const SoftnessValues = z.strictObject({
   blurSigmaPx: z.number().nonnegative(),
   mtf50: z.number().nonnegative(),

@@ -1,5 +1,6 @@
 import { round, type Treatment } from '../treatment.js';
 
+/** Faulty pixels are taken from their surroundings. */
 export const correctPixels: Treatment = {
   treatment: 'correctPixels',
   defect: 'hotPixels',

@@ -1,5 +1,6 @@
 import { expecting, round, type Treatment } from '../treatment.js';
 
+/** Spots on the lens are lightened or darkened in their place. */
 export const correctSpots: Treatment = {
   treatment: 'correctSpots',
   defect: 'hotPixels',

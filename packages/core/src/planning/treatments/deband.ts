@@ -3,6 +3,7 @@ import { expecting, round, type Treatment } from '../treatment.js';
 /** Codes of 10 bits that one code of 8 holds. */
 const WORKING_BITS = 10;
 
+/** Steps in gradients are smoothed at a higher depth, and dithered. */
 export const deband: Treatment = {
   treatment: 'deband',
   defect: 'banding',

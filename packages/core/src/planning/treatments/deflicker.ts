@@ -8,6 +8,7 @@ const MOST_WINDOW_EACH_SIDE = 25;
 
 const IRREGULAR_WINDOW = 6;
 
+/** Light is brought to its slow course, in the whole frame or row by row. */
 export const deflicker: Treatment = {
   treatment: 'deflicker',
   defect: 'flicker',

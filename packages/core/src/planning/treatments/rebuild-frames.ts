@@ -1,5 +1,6 @@
 import { expecting, type Treatment } from '../treatment.js';
 
+/** Blurred frames are rebuilt of the sharp ones about them. */
 export const rebuildFrames: Treatment = {
   treatment: 'rebuildFrames',
   defect: 'softness',

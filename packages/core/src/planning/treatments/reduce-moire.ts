@@ -1,5 +1,6 @@
 import { expecting, round, type Treatment } from '../treatment.js';
 
+/** Patterns are taken out where they lie, colour first. */
 export const reduceMoire: Treatment = {
   treatment: 'reduceMoire',
   defect: 'moire',

@@ -34,6 +34,7 @@ const costOf = (settings: Step['settings']): Step['cost'] => ({
   cropPct: 0,
 });
 
+/** Noise is averaged over time, and what is left over space. */
 export const reduceNoise: Treatment = {
   treatment: 'reduceNoise',
   defect: 'noise',

@@ -1,5 +1,6 @@
 import { expecting, round, type Treatment } from '../treatment.js';
 
+/** What is there for a frame is taken from the frames about it. */
 export const removeSpecks: Treatment = {
   treatment: 'removeSpecks',
   defect: 'hotPixels',

@@ -9,6 +9,7 @@ const MOST_SHARPENED_PX = 2.2;
 /** Sharpening a picture raises its noise by about this much. */
 const LEAST_THRESHOLD_SIGMAS = 3;
 
+/** What was blown up is brought to its true size, and edges are steepened. */
 export const sharpen: Treatment = {
   treatment: 'sharpen',
   defect: 'softness',

@@ -15,6 +15,7 @@ const TURN_SHOWS = 0.03;
 
 const SUBJECT_MISLEADS_PCT = 12;
 
+/** The picture is moved against the jitter, and its border given up. */
 export const stabilise: Treatment = {
   treatment: 'stabilise',
   defect: 'shake',

@@ -2,6 +2,7 @@ import { expecting, round, type Treatment } from '../treatment.js';
 
 const SUBJECT_MISLEADS_PCT = 12;
 
+/** Rows are moved to where they were when the middle one was read. */
 export const straightenRows: Treatment = {
   treatment: 'straightenRows',
   defect: 'rollingShutter',

@@ -9,6 +9,10 @@ export interface PlaneTally {
   readonly below: Uint8Array;
 }
 
+/**
+ * A tally in which nothing was counted yet.
+ * @param width samples in a row of the plane
+ */
 export const newTally = (width: number, height: number): PlaneTally => ({
   width,
   height,

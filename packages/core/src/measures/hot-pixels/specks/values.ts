@@ -10,6 +10,7 @@ export const Speck = z.strictObject({
 });
 export type Speck = z.infer<typeof Speck>;
 
+/** Specks of a clip: how many a frame, how large (px², and % of the picture), and where. */
 export const Specks = z.strictObject({
   perFrame: z.number().nonnegative(),
   medianAreaPx: z.number().nonnegative(),
