@@ -28,28 +28,104 @@ export function addPlate(
   const rightmost = <f64>(plateWidth - 1);
   const lowest = <f64>(plateHeight - 1);
   const below = (<usize>plateWidth) << 4;
-  for (let x = 0; x < width; x++, u += du, v += dv, clear += 4, sums += 16) {
+  // The pixels that see the plate lie side by side: the ends are looked for, and nothing is asked on the way.
+  let from = 0;
+  let to = width;
+  while (from < to && !inside(u + du * <f64>from, v + dv * <f64>from, rightmost, lowest)) from++;
+  while (to > from && !inside(u + du * <f64>(to - 1), v + dv * <f64>(to - 1), rightmost, lowest)) to--;
+  clear += (<usize>from) << 2;
+  sums += (<usize>from) << 4;
+  for (let x = from; x < to; x++, clear += 4, sums += 16) {
     const through = load<f32>(clear);
-    if (through < 1e-5 || u < 0 || v < 0 || u >= rightmost || v >= lowest) continue;
-    const iu = <i32>u;
-    const iv = <i32>v;
-    const fu = <f32>(u - <f64>iu);
-    const fv = <f32>(v - <f64>iv);
+    if (through < 1e-5) continue;
+    const pu = u + du * <f64>x;
+    const pv = v + dv * <f64>x;
+    const iu = <i32>pu;
+    const iv = <i32>pv;
+    const fu = <f32>(pu - <f64>iu);
+    const fv = <f32>(pv - <f64>iv);
     const at = plate + ((<usize>(iv * plateWidth + iu)) << 4);
-    const w11 = fu * fv * through;
-    const w10 = fu * through - w11;
-    const w01 = fv * through - w11;
-    const w00 = through - w11 - w10 - w01;
-    const seen = f32x4.add(
-      f32x4.add(f32x4.mul(f32x4.splat(w00), v128.load(at)), f32x4.mul(f32x4.splat(w10), v128.load(at, 16))),
-      f32x4.add(
-        f32x4.mul(f32x4.splat(w01), v128.load(at + below)),
-        f32x4.mul(f32x4.splat(w11), v128.load(at + below, 16)),
-      ),
+    const topLeft = v128.load(at);
+    const bottomLeft = v128.load(at + below);
+    const across = f32x4.splat(fu);
+    const top = f32x4.add(topLeft, f32x4.mul(across, f32x4.sub(v128.load(at, 16), topLeft)));
+    const bottom = f32x4.add(bottomLeft, f32x4.mul(across, f32x4.sub(v128.load(at + below, 16), bottomLeft)));
+    const seen = f32x4.mul(
+      f32x4.splat(through),
+      f32x4.add(top, f32x4.mul(f32x4.splat(fv), f32x4.sub(bottom, top))),
     );
     v128.store(sums, f32x4.add(v128.load(sums), seen));
     store<f32>(clear, through - f32x4.extract_lane(seen, 3));
   }
+}
+
+function inside(u: f64, v: f64, rightmost: f64, lowest: f64): bool {
+  return u >= 0 && v >= 0 && u < rightmost && v < lowest;
+}
+
+/**
+ * What a mosaic sensor makes of a picture: each photosite sees one colour (red green / green blue), and the others are
+ * the mean of its neighbours that see them.
+ * @param seen the light; `out` as much room
+ */
+export function throughMosaic(seen: usize, out: usize, width: i32, height: i32): void {
+  const row = (<usize>(3 * width)) << 2;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++, seen += 12, out += 12) {
+      if (x == 0 || y == 0 || x == width - 1 || y == height - 1) {
+        for (let c = 0; c < 3; c++)
+          store<f32>(out + ((<usize>c) << 2), atEdge(seen + ((<usize>c) << 2), x, y, c, width, height, row));
+        continue;
+      }
+      if ((x & 1) == (y & 1)) {
+        // Red or blue: green lies across and down, the other one at the corners.
+        const own = <usize>((x & 1) == 0 ? 0 : 8);
+        const other = 8 - own;
+        store<f32>(out + own, load<f32>(seen + own));
+        const g = seen + 4;
+        store<f32>(
+          out,
+          (load<f32>(g - 12) + load<f32>(g + 12) + load<f32>(g - row) + load<f32>(g + row)) / 4,
+          4,
+        );
+        const o = seen + other;
+        store<f32>(
+          out + other,
+          (load<f32>(o - row - 12) +
+            load<f32>(o - row + 12) +
+            load<f32>(o + row - 12) +
+            load<f32>(o + row + 12)) /
+            4,
+        );
+        continue;
+      }
+      // Green: red lies beside it in one row, above and below in the next.
+      const beside = <usize>((y & 1) == 0 ? 0 : 8);
+      const above = 8 - beside;
+      store<f32>(out, load<f32>(seen, 4), 4);
+      const b = seen + beside;
+      store<f32>(out + beside, (load<f32>(b - 12) + load<f32>(b + 12)) / 2);
+      const a = seen + above;
+      store<f32>(out + above, (load<f32>(a - row) + load<f32>(a + row)) / 2);
+    }
+}
+
+/** One colour at the edge of the picture, of the neighbours that there are. */
+function atEdge(at: usize, x: i32, y: i32, c: i32, width: i32, height: i32, row: usize): f32 {
+  if (colourAt(x, y) == c) return load<f32>(at);
+  let sum: f32 = 0;
+  let count: f32 = 0;
+  for (let dy = max(0, y - 1) - y; dy <= min(height - 1, y + 1) - y; dy++)
+    for (let dx = max(0, x - 1) - x; dx <= min(width - 1, x + 1) - x; dx++) {
+      if (colourAt(x + dx, y + dy) != c || (c == 1 && dx != 0 && dy != 0)) continue;
+      sum += load<f32>(at + <usize>dy * row + <usize>(12 * dx));
+      count += 1;
+    }
+  return count > 0 ? sum / count : 0;
+}
+
+function colourAt(x: i32, y: i32): i32 {
+  return (x & 1) == (y & 1) ? ((x & 1) == 0 ? 0 : 2) : 1;
 }
 
 /**

@@ -56,7 +56,7 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
       continue;
     }
     exposerFor(shot).frame(shown[frame], light.floats);
-    if (recipe.mosaic) throughMosaic(light.floats, width, height);
+    if (recipe.mosaic) throughMosaic(memory, light, across, width, height);
     const sigmaPx = typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame);
     throughLens(memory, light, across, taps, width, height, sigmaPx);
     throughDirt(light.floats, width, height, frame, spots, specks);

@@ -121,6 +121,62 @@ describe('the loops of the camera', () => {
     expect(worst(out.floats, plain)).to.be.lessThan(1e-6);
   });
 
+  it('make up the colours that a photosite does not see', () => {
+    const { memory, rooms } = roomsFor([picture, picture]);
+    const [seen, out] = rooms;
+    noise(seen.floats);
+    memory.run.throughMosaic(seen.at, out.at, W, H);
+    const colourAt = (x: number, y: number): number => (x % 2 === y % 2 ? (x % 2 === 0 ? 0 : 2) : 1);
+    const plain = Array.from({ length: picture }, (_, i) => {
+      const [c, x, y] = [i % 3, Math.floor(i / 3) % W, Math.floor(i / 3 / W)];
+      if (colourAt(x, y) === c) return seen.floats[i];
+      const near: number[] = [];
+      for (const [dx, dy] of [-1, 0, 1].flatMap((a) => [-1, 0, 1].map((b) => [a, b]))) {
+        const [u, v] = [x + dx, y + dy];
+        if (u < 0 || v < 0 || u >= W || v >= H || colourAt(u, v) !== c) continue;
+        if (c === 1 && dx !== 0 && dy !== 0) continue;
+        near.push(seen.floats[3 * (v * W + u) + c]);
+      }
+      return near.reduce((a, b) => a + b, 0) / near.length;
+    });
+    expect(worst(out.floats, plain)).to.be.lessThan(1e-6);
+  });
+
+  it('lay a plate over a row, as far as it reaches', () => {
+    const [pw, ph] = [20, 9];
+    const { memory, rooms } = roomsFor([4 * pw * ph, W, 4 * W]);
+    const [plate, clear, sums] = rooms;
+    for (const [u, v, du, dv] of [
+      [1.3, 2.6, 0.45, 0.02],
+      [-4.2, 5.5, 0.9, -0.11],
+      [2, 0, 1, 0],
+      [40, 3, 1, 0],
+    ]) {
+      noise(plate.floats);
+      clear.floats.fill(0.8);
+      sums.floats.fill(0.1);
+      memory.run.addPlate(plate.at, pw, ph, u, v, du, dv, W, clear.at, sums.at);
+      const expected = Array.from({ length: W }, (_, x) => {
+        const [pu, pv] = [u + du * x, v + dv * x];
+        if (pu < 0 || pv < 0 || pu >= pw - 1 || pv >= ph - 1) return [0.1, 0.1, 0.1, 0.1];
+        const [iu, iv] = [Math.floor(pu), Math.floor(pv)];
+        const [fu, fv] = [pu - iu, pv - iv];
+        const at = (i: number, j: number, c: number): number =>
+          plate.floats[4 * ((iv + j) * pw + iu + i) + c];
+        return [0, 1, 2, 3].map(
+          (c) =>
+            0.1 +
+            0.8 *
+              ((at(0, 0, c) * (1 - fu) + at(1, 0, c) * fu) * (1 - fv) +
+                (at(0, 1, c) * (1 - fu) + at(1, 1, c) * fu) * fv),
+        );
+      });
+      expect(worst(sums.floats, expected.flat())).to.be.lessThan(1e-6);
+      const left = expected.map(([, , , alpha]) => 0.8 - (alpha - 0.1));
+      expect(worst(clear.floats, left)).to.be.lessThan(1e-6);
+    }
+  });
+
   it('add noise that grows towards the shadows', () => {
     const { memory, rooms } = roomsFor([picture, picture, W * H, W * H]);
     const [clean, noisy, field, fixed] = rooms;

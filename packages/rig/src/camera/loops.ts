@@ -15,6 +15,7 @@ export interface Loops {
     clear: number,
     sums: number,
   ): void;
+  throughMosaic(seen: number, out: number, width: number, height: number): void;
   settleRow(
     sums: number,
     rest: number,
