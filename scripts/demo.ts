@@ -31,7 +31,7 @@ await runCommand(async (undoing) => {
   prepare(undoing, DEMO);
   if (process.argv.includes('--fresh')) await startOver();
   takeOver();
-  const server = await serve(undoing, DEMO, [CLIPS]);
-  await deliverDemo(server, DEMO, CLIPS);
+  const { server, built } = await serve(undoing, DEMO, [CLIPS]);
+  await Promise.all([built, deliverDemo(server, DEMO, CLIPS)]);
   return 'until stopped';
 });

@@ -3,6 +3,8 @@ import { runCommand } from './setup/stop.js';
 
 await runCommand(async (undoing) => {
   prepare(undoing, VAR);
-  await serve(undoing, VAR);
+  await (
+    await serve(undoing, VAR)
+  ).built;
   return 'until stopped';
 });

@@ -41,12 +41,15 @@ export const prepare = (undoing: Undoing, home: string): void => {
   checkSpace(home);
 };
 
-/** Starts everything that serves the pages, which are built meanwhile: the address is there at once. */
+/**
+ * Starts everything that serves the pages. The address is there at once: the pages are built while other things go on.
+ * @returns the server, and what settles when the pages are built
+ */
 export const serve = async (
   undoing: Undoing,
   home: string,
   mediaDirs: readonly string[] = [],
-): Promise<RunningServer> => {
+): Promise<{ server: RunningServer; built: Promise<void> }> => {
   const databaseUrl = await database(undoing, home);
   const media = process.env.MEDIA_DIRS ?? 'media';
   const environment = {
@@ -60,6 +63,5 @@ export const serve = async (
   const server = await startServer(readConfig(environment, resolve(WEB_DIST)));
   undoing.add(() => server.stop());
   console.log(`Bevrin is ready: ${server.url}`);
-  await buildWeb();
-  return server;
+  return { server, built: buildWeb() };
 };

@@ -5,6 +5,7 @@ import {
   Readings,
   type ClipFacts,
   type Defect,
+  type MeasuredClip,
   type MeasuredUnder,
   type Measurement,
   type Overrides,
@@ -93,28 +94,11 @@ export const beginWith = (
           ({ descriptor: { defect }, at }) => [defect, timed(defect, () => at.finish())] as const,
         ),
       ]);
-      const { top, bottom, left, right } = motion.bars();
-      const { x, y } = motion.scale;
       const frames = overrides.range ? facts.frames : framesDecoded;
       return shiftedToClip(
         {
           schema: 'bevrin.measure/1',
-          clip: {
-            ...facts,
-            frames,
-            durationSec: frames / rationalToNumber(facts.frameRate),
-            activePicture: {
-              x: Math.round(left * x),
-              y: Math.round(top * y),
-              width: Math.max(1, facts.width - Math.round((left + right) * x)),
-              height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
-            },
-            duplicateFrames: motion.repeats().size,
-            lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
-            repeatEvery: cadenceOf(motion.repeats()),
-            blockiness: blocks.ratio(),
-            measuredAs: plan.field ? 'firstField' : 'frames',
-          },
+          clip: measuredClip({ ...facts, frames }, motion, blocks, plan),
           measuredUnder: asDocumented(overrides),
           shots: [...motion.shots()],
           readings: Readings.parse(readings),
@@ -124,6 +108,32 @@ export const beginWith = (
       );
     },
     profile: () => spent,
+  };
+};
+
+/** The facts of the file together with what was found out about its pictures. */
+const measuredClip = (
+  facts: ClipFacts,
+  motion: RunningMotionAnalysis,
+  blocks: BlockEdges,
+  plan: FeedPlan,
+): MeasuredClip => {
+  const { top, bottom, left, right } = motion.bars();
+  const { x, y } = motion.scale;
+  return {
+    ...facts,
+    durationSec: facts.frames / rationalToNumber(facts.frameRate),
+    activePicture: {
+      x: Math.round(left * x),
+      y: Math.round(top * y),
+      width: Math.max(1, facts.width - Math.round((left + right) * x)),
+      height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
+    },
+    duplicateFrames: motion.repeats().size,
+    lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
+    repeatEvery: cadenceOf(motion.repeats()),
+    blockiness: blocks.ratio(),
+    measuredAs: plan.field ? 'firstField' : 'frames',
   };
 };
 

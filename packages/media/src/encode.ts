@@ -37,7 +37,7 @@ export const CODECS = {
       ...MP4,
     ],
   },
-  prores: { ending: 'mov', args: ['-c:v', 'prores_ks', '-profile:v', '3'] },
+  prores: { ending: 'mov', args: ['-c:v', 'prores_aw', '-profile:v', '3'] },
   dnxhd: { ending: 'mxf', args: ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx'] },
   mpeg2: { ending: 'mpg', args: ['-c:v', 'mpeg2video', '-q:v', '2'] },
   ffv1: { ending: 'mkv', args: ['-c:v', 'ffv1', '-level', '3'] },

@@ -229,6 +229,65 @@ export function blurDown(from: usize, to: usize, width: i32, height: i32, taps: 
 }
 
 /**
+ * Blurs a plane of one float a pixel along its rows; what lies beyond one edge is what lies at the other.
+ * @param taps 2 × radius + 1 floats
+ */
+export function clumpAcross(from: usize, to: usize, width: i32, height: i32, taps: usize, radius: i32): void {
+  const stride = (<usize>width) << 2;
+  const inner = max(radius, width - radius);
+  for (let y = 0; y < height; y++, from += stride, to += stride) {
+    let x = 0;
+    while (x < width) {
+      if (x >= radius && x + 4 <= inner) {
+        let sum = f32x4.splat(0);
+        let at = from + ((<usize>(x - radius)) << 2);
+        for (let k = 0; k <= 2 * radius; k++, at += 4)
+          sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(taps + ((<usize>k) << 2)), v128.load(at)));
+        v128.store(to + ((<usize>x) << 2), sum);
+        x += 4;
+        continue;
+      }
+      let sum: f32 = 0;
+      for (let k = -radius; k <= radius; k++)
+        sum +=
+          load<f32>(taps + ((<usize>(k + radius)) << 2)) *
+          load<f32>(from + ((<usize>around(x + k, width)) << 2));
+      store<f32>(to + ((<usize>x) << 2), sum);
+      x++;
+    }
+  }
+}
+
+/** The same down its columns. The plane has a margin behind it. */
+export function clumpDown(from: usize, to: usize, width: i32, height: i32, taps: usize, radius: i32): void {
+  const stride = (<usize>width) << 2;
+  for (let y = 0; y < height; y++) {
+    const row = to + <usize>y * stride;
+    for (let x = 0; x < width; x += 4) {
+      let sum = f32x4.splat(0);
+      for (let k = -radius; k <= radius; k++)
+        sum = f32x4.add(
+          sum,
+          f32x4.mul(
+            v128.load32_splat(taps + ((<usize>(k + radius)) << 2)),
+            v128.load(from + <usize>around(y + k, height) * stride + ((<usize>x) << 2)),
+          ),
+        );
+      if (x + 4 <= width) v128.store(row + ((<usize>x) << 2), sum);
+      else
+        for (let u = x; u < width; u++) {
+          store<f32>(row + ((<usize>u) << 2), f32x4.extract_lane(sum, 0));
+          sum = v128.shuffle<f32>(sum, sum, 1, 2, 3, 0);
+        }
+    }
+  }
+}
+
+function around(i: i32, n: i32): i32 {
+  return ((i % n) + n) % n;
+}
+
+/**
  * Encodes linear light by a table, and interpolates: one for the shadows, where the curve bends, and one for the rest.
  * @param dark table of `steps` + 2 entries from 0 to `darkest`
  * @param table the same from 0 to 1

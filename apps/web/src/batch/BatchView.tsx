@@ -1,13 +1,13 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useDispatch, useSelector } from 'react-redux';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { VERDICTS, type BatchDetail } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../store.js';
 import { sendFiles, uploads } from './uploads.js';
 import { soon } from '../clip/picture/pictures.js';
-import { useCommands } from '../parts/commands.js';
+import { useBatchCommands } from './useBatchCommands.js';
 import { Hatches } from '../parts/severity.js';
 import { BatchHead } from './BatchHead.js';
 import { ClipTable } from './ClipTable.js';
@@ -39,7 +39,6 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
   const marked = shown.filter((c) => selection.chosen.has(c.id));
   const searchField = useRef<HTMLInputElement>(null);
   const [columns, setColumns] = useState(1);
-  const navigate = useNavigate();
   const dispatch = useDispatch();
   const filter = useCallback(
     (name: keyof Filters, value: string): void =>
@@ -53,57 +52,13 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
     onDrop: (files) => void sendFiles(files, batch.id, dispatch),
   });
   const contact = filters.layout === 'contact';
-  const down = contact ? columns : 1;
-  const { move, cursor } = selection;
-  const openClip = (): void => void (cursor && navigate(`/batches/${batch.id}/clips/${cursor}`));
+  useBatchCommands({ detail, filters, filter, clear, selection, columns, open, searchField });
+  const { cursor } = selection;
   useEffect(() => {
     if (cursor) soon(cursor);
     // The worst clip is what most people open first.
     else if (shown[0]?.facts) soon(shown[0].id);
   }, [cursor, shown]);
-  useCommands('Clips', [
-    { name: 'Next clip', keys: 'down', run: () => move(down, false) },
-    { name: 'Previous clip', keys: 'up', run: () => move(-down, false) },
-    ...(contact
-      ? [
-          { name: 'Clip to the right', keys: 'right', run: () => move(1, false) },
-          { name: 'Clip to the left', keys: 'left', run: () => move(-1, false) },
-        ]
-      : []),
-    { name: 'Choose the next clip too', keys: 'shift+down', run: () => move(down, true) },
-    { name: 'Choose the previous clip too', keys: 'shift+up', run: () => move(-down, true) },
-    { name: 'Choose all', keys: 'mod+a', run: selection.all },
-    { name: 'Choose none', keys: 'esc', run: selection.none },
-    { name: 'Open the clip', keys: 'enter', run: openClip },
-    { name: 'Go to the worst clip', keys: 'w', run: () => clips.length > 0 && openWorst() },
-  ]);
-  const openWorst = (): void => {
-    const [worst] = chosenClips(clips, { ...filters, sort: 'worst' });
-    if (worst) void navigate(`/batches/${batch.id}/clips/${worst.id}`);
-  };
-  useCommands('This batch', [
-    { name: 'Search the clips', keys: 'slash', run: () => searchField.current?.focus() },
-    {
-      name: 'Order: worst first, or as received',
-      keys: 's',
-      run: () => filter('sort', filters.sort === 'worst' ? 'received' : 'worst'),
-    },
-    {
-      name: 'Table or contact sheet',
-      keys: 'v',
-      run: () => filter('layout', contact ? 'table' : 'contact'),
-    },
-    { name: 'Show only what fails', keys: 'f', run: () => filter('verdict', filters.verdict ? '' : 'fail') },
-    { name: 'Show all clips', keys: 'shift+f', run: clear },
-    { name: 'Add files', keys: 'a', run: open },
-    { name: 'Work list', keys: 'shift+w', run: () => void navigate(`/batches/${batch.id}/work`) },
-    { name: 'Report', keys: 'shift+r', run: () => void navigate(`/batches/${batch.id}/report`) },
-    {
-      name: 'Limits of the delivery spec',
-      keys: 'shift+l',
-      run: () => void navigate(`/specs/${batch.specId}?batch=${batch.id}`),
-    },
-  ]);
   return (
     <main {...getRootProps()} className="relative flex min-h-0 flex-1 flex-col">
       <input {...getInputProps()} aria-label="Clips to add" />

@@ -15,7 +15,18 @@ export class CubeUnusable extends Error {
  * linearly.
  * @throws {CubeUnusable} naming the line
  */
-export const parseCube = (text: string, name: string): Transform => {
+export const parseCube = (text: string, name: string): Transform => interpolating(readCube(text, name));
+
+/** A table as its file says it: entries of three, red changing fastest; `cube` for a three-dimensional one. */
+interface Cube {
+  readonly size: number;
+  readonly cube: boolean;
+  readonly low: readonly number[];
+  readonly high: readonly number[];
+  readonly entries: readonly number[];
+}
+
+const readCube = (text: string, name: string): Cube => {
   let [size1, size3] = [0, 0];
   let low = [0, 0, 0];
   let high = [1, 1, 1];
@@ -53,12 +64,17 @@ export const parseCube = (text: string, name: string): Transform => {
     );
   if (low.length !== 3 || high.length !== 3 || high.some((h, c) => !(h > low[c])))
     throw new CubeUnusable(`${name}: its domain is empty.`);
+  return { size, cube: size1 === 0, low, high, entries };
+};
+
+/** The transform of a table: linear between its entries. */
+const interpolating = ({ size, cube, low, high, entries }: Cube): Transform => {
   const position = (v: number, c: number): { at: number; share: number } => {
     const p = Math.max(0, Math.min(1, (v - low[c]) / (high[c] - low[c]))) * (size - 1);
     const at = Math.min(size - 2, Math.floor(p));
     return { at, share: p - at };
   };
-  if (size1)
+  if (!cube)
     return (rgb) =>
       rgb.map((v, c) => {
         const { at, share } = position(v, c);

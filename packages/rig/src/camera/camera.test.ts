@@ -7,7 +7,7 @@ import { MOST_TAPS, throughLens } from './lens.js';
 import { roomsFor } from './loops.js';
 import { exposedLight, pulsing, unsteady } from './light.js';
 import { handHeld, lockedOff, panning } from './path.js';
-import { cleanSensor, Develop, grain, oetf709, sensorRooms } from './sensor.js';
+import { cleanSensor, Develop, grain, grainRooms, oetf709, sensorRooms } from './sensor.js';
 
 const rms = (values: ArrayLike<number>): number =>
   Math.sqrt(Array.from(values).reduce((s, v) => s + v * v, 0) / values.length);
@@ -88,9 +88,15 @@ describe('the synthetic camera', () => {
 
   it('makes noise of unit power, white or clumped', () => {
     for (const sigma of [0, 1.5]) {
-      const field = new Float32Array(200 * 150);
-      grain(200, 150, sigma, 9, field);
+      const { memory, rooms } = roomsFor(grainRooms(203, 150));
+      grain(memory, rooms, 203, 150, sigma, 9);
+      const field = rooms[0].floats;
       expect(rms(field), `grain of ${sigma} px`).to.be.closeTo(1, 0.05);
+      // Neighbours of clumped noise are alike by exp(−1/4σ²), all round, over the edges too.
+      const alike = field.reduce((s, v, i) => s + v * field[(i + 203) % field.length], 0) / field.length;
+      expect(alike, 'one row below').to.be.closeTo(sigma > 0 ? Math.exp(-1 / (4 * sigma * sigma)) : 0, 0.05);
+      const beside = field.reduce((s, v, i) => s + v * field[i - (i % 203) + (((i % 203) + 1) % 203)], 0);
+      expect(beside / field.length, 'one column beside').to.be.closeTo(alike, 0.06);
     }
   });
 

@@ -28,6 +28,8 @@ export interface Loops {
   addTo(to: number, what: number, count: number): void;
   blurAcross(from: number, to: number, width: number, height: number, taps: number, radius: number): void;
   blurDown(from: number, to: number, width: number, height: number, taps: number, radius: number): void;
+  clumpAcross(from: number, to: number, width: number, height: number, taps: number, radius: number): void;
+  clumpDown(from: number, to: number, width: number, height: number, taps: number, radius: number): void;
   encode(
     light: number,
     out: number,

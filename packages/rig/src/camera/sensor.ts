@@ -40,43 +40,59 @@ const deviates = (() => {
   return Float32Array.from({ length: TABLE }, () => normal(random));
 })();
 
-/** Fills `out` with unit-variance noise, white or clumped, repeatable by seed. */
-export const grain = (
-  width: number,
-  height: number,
-  sigmaPx: number,
-  seed: number,
-  out: Float32Array,
-): void => {
+/** Fills a plane with white noise of unit variance, repeatable by seed. */
+export const whiteNoise = (width: number, height: number, seed: number, out: Float32Array): void => {
   const random = seeded(seed);
   for (let y = 0; y < height; y++) {
     const from = Math.floor(random() * (TABLE - width));
     out.set(deviates.subarray(from, from + width), y * width);
   }
-  if (sigmaPx > 0) clump(out, width, height, sigmaPx);
 };
 
-const clump = (plane: Float32Array, width: number, height: number, sigmaPx: number): void => {
-  const radius = Math.ceil(3 * sigmaPx);
+/** Standard deviations on each side that a grain is followed to. */
+const GRAIN_REACH = 3;
+/** Most weights of a grain: a standard deviation of ten pixels. */
+const MOST_GRAIN_TAPS = 64;
+
+/** Weights of a Gaussian that leave the variance of white noise as it is. */
+const grainTaps = (sigmaPx: number): Float32Array => {
+  const radius = Math.ceil(GRAIN_REACH * sigmaPx);
   const taps = Array.from({ length: 2 * radius + 1 }, (_, i) =>
     Math.exp(-((i - radius) ** 2) / (2 * sigmaPx * sigmaPx)),
   );
-  // Unit output variance for white input: divide by the root of the sum of squares.
   const norm = Math.sqrt(taps.reduce((s, t) => s + t * t, 0));
-  const wrap = (i: number, n: number): number => ((i % n) + n) % n;
-  const copy = new Float32Array(plane.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let s = 0;
-      for (let k = -radius; k <= radius; k++) s += taps[k + radius] * plane[y * width + wrap(x + k, width)];
-      copy[y * width + x] = s / norm;
-    }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let s = 0;
-      for (let k = -radius; k <= radius; k++) s += taps[k + radius] * copy[wrap(y + k, height) * width + x];
-      plane[y * width + x] = s / norm;
-    }
+  return Float32Array.from(taps, (t) => t / norm);
+};
+
+/** Rooms for a field of noise, and for making it. */
+export const grainRooms = (width: number, height: number): number[] => [
+  width * height,
+  width * height,
+  MOST_GRAIN_TAPS,
+];
+
+/**
+ * Fills the first room with noise of unit variance, white or clumped, repeatable by seed.
+ * @param rooms as `grainRooms` asks for them
+ * @param sigmaPx of the Gaussian that clumps it, 0 for none
+ */
+export const grain = (
+  { run }: KernelMemory<Loops>,
+  [field, work, taps]: readonly Room[],
+  width: number,
+  height: number,
+  sigmaPx: number,
+  seed: number,
+): void => {
+  whiteNoise(width, height, seed, field.floats);
+  if (sigmaPx <= 0) return;
+  const weights = grainTaps(sigmaPx);
+  if (weights.length > MOST_GRAIN_TAPS)
+    throw new RangeError(`a grain of ${sigmaPx} px is too coarse for the rig`);
+  taps.floats.set(weights);
+  const radius = weights.length >> 1;
+  run.clumpAcross(field.at, work.at, width, height, taps.at, radius);
+  run.clumpDown(work.at, field.at, width, height, taps.at, radius);
 };
 
 /** BT.709 opto-electronic transfer: linear light 0–1 to signal 0–1 (ITU-R BT.709-6, item 1.2). */
@@ -92,7 +108,7 @@ const tableTo = (to: number): Float32Array =>
 
 /** Floats that a sensor needs beside the pictures: its fields of noise and its tables. */
 export const sensorRooms = (width: number, height: number): number[] => [
-  width * height,
+  ...grainRooms(width, height),
   width * height,
   OETF_STEPS + 2,
   OETF_STEPS + 2,
@@ -100,7 +116,7 @@ export const sensorRooms = (width: number, height: number): number[] => [
 
 /** Turns an exposure into signal 0–1 with this sensor's noise and faults. Interleaved R′G′B′; clips to 0–1 when noiseless. */
 export class Develop {
-  private readonly field: Room;
+  private readonly grain: readonly Room[];
   private readonly fixed: Room;
   private readonly dark: Room;
   private readonly table: Room;
@@ -114,9 +130,10 @@ export class Develop {
     private readonly sensor: Sensor,
     private readonly seed: number,
   ) {
-    [this.field, this.fixed, this.dark, this.table] = rooms;
+    this.grain = rooms.slice(0, 3);
+    [this.fixed, this.dark, this.table] = rooms.slice(3);
     this.fixed.floats.fill(0);
-    if (sensor.fixedPatternPct > 0) grain(width, height, 0, seed ^ 0x5f5f, this.fixed.floats);
+    if (sensor.fixedPatternPct > 0) whiteNoise(width, height, seed ^ 0x5f5f, this.fixed.floats);
     this.dark.floats.set(tableTo(DARKEST));
     this.table.floats.set(tableTo(1));
   }
@@ -132,11 +149,11 @@ export class Develop {
     if (!noisePct.some((n) => n > 0) && fixedPatternPct === 0) return;
     for (let c = 0; c < 3; c++) {
       const seed = this.seed * 7919 + frame * 31 + c;
-      grain(this.width, this.height, grainSigmaPx, seed, this.field.floats);
+      grain(this.memory, this.grain, this.width, this.height, grainSigmaPx, seed);
       run.addNoise(
         clean.at + FLOAT_BYTES * c,
         noisy.at + FLOAT_BYTES * c,
-        this.field.at,
+        this.grain[0].at,
         this.fixed.at,
         noisePct[c] / 100,
         fixedPatternPct / 100,

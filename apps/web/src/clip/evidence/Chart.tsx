@@ -75,6 +75,85 @@ const traceOf = (curve: Curve, name: string, symbol: string, dash: string) => ({
   hovertemplate: `%{x:.3~f} · %{y:.3~f}<extra></extra>`,
 });
 
+type Drawn = Required<Pick<ChartProps, 'curve' | 'also' | 'marks' | 'xTitle' | 'yTitle'>> &
+  Pick<ChartProps, 'limit' | 'here'>;
+
+/** A line from one end of the paper to the other. */
+const upright = (x: number, dash?: string) => ({
+  type: 'line',
+  yref: 'paper',
+  y0: 0,
+  y1: 1,
+  x0: x,
+  x1: x,
+  line: { color: INK, width: 1, ...(dash && { dash }) },
+});
+const level = (y: number) => ({
+  type: 'line',
+  xref: 'paper',
+  x0: 0,
+  x1: 1,
+  y0: y,
+  y1: y,
+  line: { color: INK, width: 1, dash: 'dash' },
+});
+
+/** Words beside what they name. */
+const wordsOf = ({ marks, also, limit }: Drawn) => [
+  ...marks.map((m) => ({
+    x: m.at,
+    yref: 'paper',
+    y: 1,
+    yanchor: 'top',
+    text: m.name,
+    showarrow: false,
+  })),
+  ...also.flatMap(({ name, x, y }) => {
+    const last = y.findLastIndex((v) => v !== null);
+    const at = { x: x[last], y: y[last], xanchor: 'right', yanchor: 'bottom' };
+    return last < 0 ? [] : [{ ...at, text: name, showarrow: false }];
+  }),
+  ...(limit
+    ? [
+        {
+          xref: 'paper',
+          x: 1,
+          y: limit.at,
+          xanchor: 'right',
+          yanchor: 'bottom',
+          text: limit.name,
+          showarrow: false,
+        },
+      ]
+    : []),
+];
+
+/** What is drawn, in the words of the charting library. */
+const drawingOf = (drawn: Drawn) => {
+  const { curve, also, marks, xTitle, yTitle, limit, here } = drawn;
+  const traces = [
+    traceOf(curve, 'this', also.length > 0 ? SYMBOLS[0] : 'circle', 'solid'),
+    ...also.map((c, i) => traceOf(c, c.name, SYMBOLS[(i + 1) % SYMBOLS.length], DASHES[i % DASHES.length])),
+  ];
+  const layout = {
+    height: 168,
+    margin: { l: 46, r: 8, t: 6, b: 36 },
+    paper_bgcolor: 'rgba(0,0,0,0)',
+    plot_bgcolor: '#eeeeee',
+    font: { family: 'Libre Franklin Variable, sans-serif', size: 11, color: INK },
+    xaxis: { ...AXIS, title: { text: xTitle, standoff: 4 } },
+    yaxis: { ...AXIS, title: { text: yTitle, standoff: 4 }, rangemode: 'tozero' },
+    shapes: [
+      ...(limit ? [level(limit.at)] : []),
+      ...marks.map((m) => upright(m.at, 'dot')),
+      ...(here === undefined ? [] : [upright(here)]),
+    ],
+    annotations: wordsOf(drawn),
+    showlegend: false,
+  };
+  return { traces, layout };
+};
+
 /** A curve on ruled paper. The charting library is only fetched when one is looked at. */
 export const Chart = ({
   title,
@@ -94,98 +173,7 @@ export const Chart = ({
     let gone = false;
     void charting().then((plotly) => {
       if (gone) return;
-      const traces = [
-        traceOf(curve, 'this', also.length > 0 ? SYMBOLS[0] : 'circle', 'solid'),
-        ...also.map((c, i) =>
-          traceOf(c, c.name, SYMBOLS[(i + 1) % SYMBOLS.length], DASHES[i % DASHES.length]),
-        ),
-      ];
-      const lines = [
-        ...(limit
-          ? [
-              {
-                type: 'line',
-                xref: 'paper',
-                x0: 0,
-                x1: 1,
-                y0: limit.at,
-                y1: limit.at,
-                line: { color: INK, width: 1, dash: 'dash' },
-              },
-            ]
-          : []),
-        ...marks.map((m) => ({
-          type: 'line',
-          yref: 'paper',
-          y0: 0,
-          y1: 1,
-          x0: m.at,
-          x1: m.at,
-          line: { color: INK, width: 1, dash: 'dot' },
-        })),
-        ...(here === undefined
-          ? []
-          : [
-              {
-                type: 'line',
-                yref: 'paper',
-                y0: 0,
-                y1: 1,
-                x0: here,
-                x1: here,
-                line: { color: INK, width: 1 },
-              },
-            ]),
-      ];
-      const layout = {
-        height: 168,
-        margin: { l: 46, r: 8, t: 6, b: 36 },
-        paper_bgcolor: 'rgba(0,0,0,0)',
-        plot_bgcolor: '#eeeeee',
-        font: { family: 'Libre Franklin Variable, sans-serif', size: 11, color: INK },
-        xaxis: { ...AXIS, title: { text: xTitle, standoff: 4 } },
-        yaxis: { ...AXIS, title: { text: yTitle, standoff: 4 }, rangemode: 'tozero' },
-        shapes: lines,
-        annotations: [
-          ...marks.map((m) => ({
-            x: m.at,
-            yref: 'paper',
-            y: 1,
-            yanchor: 'top',
-            text: m.name,
-            showarrow: false,
-          })),
-          ...also.flatMap(({ name, x, y }) => {
-            const last = y.findLastIndex((v) => v !== null);
-            return last < 0
-              ? []
-              : [
-                  {
-                    x: x[last],
-                    y: y[last],
-                    text: name,
-                    showarrow: false,
-                    xanchor: 'right',
-                    yanchor: 'bottom',
-                  },
-                ];
-          }),
-          ...(limit
-            ? [
-                {
-                  xref: 'paper',
-                  x: 1,
-                  y: limit.at,
-                  xanchor: 'right',
-                  yanchor: 'bottom',
-                  text: limit.name,
-                  showarrow: false,
-                },
-              ]
-            : []),
-        ],
-        showlegend: false,
-      };
+      const { traces, layout } = drawingOf({ curve, also, marks, xTitle, yTitle, limit, here });
       void plotly.react(node, traces, layout, { displayModeBar: false, responsive: true });
     });
     return () => void (gone = true);

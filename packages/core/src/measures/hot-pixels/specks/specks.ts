@@ -86,15 +86,9 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       dx: Math.round(step.dx - step.turn * (y - height / 2)),
       dy: Math.round(step.dy),
     });
-    const differences: number[] = [];
-    const shift = { a: shiftOf(toMiddle, height / 2), b: shiftOf(toNext, height / 2) };
-    for (let i = width * 8 + 8; i < width * (height - 8) - 8; i += NOISE_STEP) {
-      const j = i - shift.a.dy * width - shift.a.dx;
-      if (j >= 0 && j < previous.samples.length)
-        differences.push(Math.abs(middle.samples[i] - black - ga * (previous.samples[j] - black)));
-    }
-    if (differences.length < 30) return;
-    const threshold = Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * median(differences) * 0.7);
+    const usual = usualDifference(middle, previous, shiftOf(toMiddle, height / 2), ga, black);
+    if (usual === null) return;
+    const threshold = Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * usual * 0.7);
     const on = new Uint8Array(middle.samples.length);
     const candidates: number[] = [];
     const edge = ABOUT + 2;
@@ -222,6 +216,28 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     };
   }
 }
+
+/** Fewer samples than these tell nothing of what is usual. */
+const LEAST_SAMPLES = 30;
+/** Rows and columns at the edge that have no counterpart in a picture that is shifted. */
+const MARGIN = 8;
+
+/** By how much two pictures usually differ once one is laid over the other, codes; `null` where too little overlaps. */
+const usualDifference = (
+  { width, height, samples }: Level,
+  before: Level,
+  shift: { dx: number; dy: number },
+  gainOfBefore: number,
+  black: number,
+): number | null => {
+  const differences: number[] = [];
+  for (let i = width * MARGIN + MARGIN; i < width * (height - MARGIN) - MARGIN; i += NOISE_STEP) {
+    const j = i - shift.dy * width - shift.dx;
+    if (j >= 0 && j < before.samples.length)
+      differences.push(Math.abs(samples[i] - black - gainOfBefore * (before.samples[j] - black)));
+  }
+  return differences.length < LEAST_SAMPLES ? null : median(differences);
+};
 
 /** Light of one picture over another's, by their means. */
 const gain = (a: Level, b: Level, black: number): number => {
