@@ -66,7 +66,7 @@ export default tseslint.config(
       'var/**',
       'media/**',
       '.cache/**',
-      'packages/core/kernels/**',
+      'packages/*/kernels/**',
     ],
   },
   js.configs.recommended,

@@ -1,4 +1,4 @@
-import { spawn } from 'node:child_process';
+import { fork } from 'node:child_process';
 import { existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { cpus } from 'node:os';
@@ -24,24 +24,38 @@ export const renderDemo = async (
   if (queue.length === 0) return;
   console.log(`Drawing ${queue.length} demo clips, once; each comes in when it is drawn.`);
   const drawer = async (): Promise<void> => {
-    for (let clip = queue.shift(); clip; clip = queue.shift()) {
-      await inOwnProcess(clip.name, folder);
-      await drawn(clip.name);
+    const process = drawingIn(folder);
+    try {
+      for (let clip = queue.shift(); clip; clip = queue.shift()) {
+        await process.draw(clip.name);
+        await drawn(clip.name);
+      }
+    } finally {
+      process.end();
     }
   };
   await Promise.all(Array.from({ length: Math.max(1, cpus().length) }, drawer));
 };
 
-const inOwnProcess = (name: string, folder: string): Promise<void> =>
-  new Promise((resolve, reject) => {
-    const child = spawn(
-      process.execPath,
-      ['--import', 'tsx', 'scripts/setup/render-demo-clip.ts', name, folder],
-      { stdio: ['ignore', 'inherit', 'inherit'] },
-    );
-    child.once('error', reject);
-    child.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${name} could not be drawn.`))));
+/** A process that draws one clip after the other: what it needs for all of them is made once. */
+const drawingIn = (folder: string): { draw(name: string): Promise<void>; end(): void } => {
+  const child = fork(join('scripts', 'setup', 'render-demo-clip.ts'), [folder], {
+    execArgv: ['--import', 'tsx'],
   });
+  return {
+    draw: (name) =>
+      new Promise((resolve, reject) => {
+        const failed = (): void => reject(new Error(`${name} could not be drawn.`));
+        child.once('exit', failed).once('error', failed);
+        child.once('message', () => {
+          child.off('exit', failed).off('error', failed);
+          resolve();
+        });
+        child.send(name);
+      }),
+    end: () => void (child.connected && child.disconnect()),
+  };
+};
 
 /** Which clips were delivered to which batch: one that the technician removed stays away. */
 interface Deliveries {
