@@ -60,14 +60,7 @@ const AMBIENT = [
 
 export default tseslint.config(
   {
-    ignores: [
-      '**/node_modules/**',
-      '**/dist/**',
-      'var/**',
-      'media/**',
-      '.cache/**',
-      'packages/*/kernels/**',
-    ],
+    ignores: ['**/node_modules/**', '**/dist/**', 'var/**', 'media/**', '.cache/**', 'packages/*/kernels/**'],
   },
   js.configs.recommended,
   ...tseslint.configs.recommended,

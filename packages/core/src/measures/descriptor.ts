@@ -18,8 +18,6 @@ export interface Figure<V> {
   readonly better: 'lower' | 'higher' | null;
   /** What a finding about it is called: a delivery spec may judge the figures that have a name. */
   readonly finding?: string;
-  /** Set on the one figure by which the defect as a whole is known. */
-  readonly main?: true;
   /** How far from the truth it may be at most, and how near we want it. */
   readonly accuracy?: { readonly bar: Tolerance; readonly goal: Tolerance };
   /** In words, where a number with its unit does not say it; `null` leaves it out. */

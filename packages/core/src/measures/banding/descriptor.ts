@@ -21,7 +21,7 @@ export const banding = describeDefect({
   values: BandingValues,
   series: z.strictObject({}),
   figures: {
-    index: { label: 'index', unit: '', better: 'lower', finding: 'Banding', main: true },
+    index: { label: 'index', unit: '', better: 'lower', finding: 'Banding' },
     areaPct: { label: 'banded area', unit: '%', better: 'lower', finding: 'Banding, area' },
     stepPct: {
       label: 'median step',

@@ -51,7 +51,6 @@ export const flicker = describeDefect({
       unit: '%',
       better: 'lower',
       finding: 'Flicker',
-      main: true,
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
     rmsPct: {

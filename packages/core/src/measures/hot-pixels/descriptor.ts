@@ -54,7 +54,6 @@ export const hotPixels = describeDefect({
       unit: 'places',
       better: 'lower',
       finding: 'Hot pixels',
-      main: true,
       words: ({ count }) => String(count),
     },
     perMegapixel: {

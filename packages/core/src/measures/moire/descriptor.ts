@@ -40,7 +40,7 @@ export const moire = describeDefect({
   values: MoireValues,
   series: z.strictObject({}),
   figures: {
-    index: { label: 'index', unit: '', better: 'lower', finding: 'Moiré', main: true },
+    index: { label: 'index', unit: '', better: 'lower', finding: 'Moiré' },
     areaPct: { label: 'area', unit: '%', better: 'lower', finding: 'Moiré, area' },
     patternCount: { label: 'patterns', unit: '', better: 'lower', finding: 'Moiré, patterns' },
   },

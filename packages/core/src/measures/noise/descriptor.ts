@@ -71,7 +71,6 @@ export const noise = describeDefect({
       unit: '%',
       better: 'lower',
       finding: 'Noise',
-      main: true,
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
     snrDb: { label: 'signal to noise', unit: 'dB', better: 'higher' },

@@ -39,7 +39,6 @@ export const rollingShutter = describeDefect({
       unit: '°',
       better: 'lower',
       finding: 'Rolling shutter',
-      main: true,
     },
     wobblePx: { label: 'wobble, RMS', unit: 'px', better: 'lower', finding: 'Rolling shutter, wobble' },
   },

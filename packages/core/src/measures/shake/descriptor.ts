@@ -51,7 +51,7 @@ export const shake = describeDefect({
       finding: 'Shake, in pixels',
       accuracy: { bar: { share: 0.04, amount: 0.03 }, goal: { share: 0.015, amount: 0.01 } },
     },
-    jitterPctWidth: { label: 'of the width', unit: '%', better: 'lower', finding: 'Shake', main: true },
+    jitterPctWidth: { label: 'of the width', unit: '%', better: 'lower', finding: 'Shake' },
     peakPx: { label: 'farthest', unit: 'px', better: 'lower', finding: 'Shake, farthest' },
     jitterRmsDeg: { label: 'rotation, RMS', unit: '°', better: 'lower', finding: 'Shake, rotation' },
     dominantHz: {

@@ -42,7 +42,6 @@ export const softness = describeDefect({
       unit: 'px',
       better: 'lower',
       finding: 'Softness',
-      main: true,
       accuracy: { bar: { share: 0.25, amount: 0.2 }, goal: { share: 0.1, amount: 0.1 } },
     },
     mtf50: { label: 'half contrast at', unit: 'c/px', better: 'higher' },
