@@ -82,6 +82,17 @@ export default tseslint.config(
       'no-console': ['error', { allow: ['error'] }],
     },
   },
+  {
+    files: ['packages/*/src/**/*.ts', 'apps/{cli,server}/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: { 'max-lines-per-function': ['error', { max: 60, skipBlankLines: true, skipComments: true }] },
+  },
+  {
+    files: ['apps/web/src/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.ts'],
+    // A page's markup is long; its logic is not.
+    rules: { 'max-lines-per-function': ['error', { max: 140, skipBlankLines: true, skipComments: true }] },
+  },
   { files: ['scripts/**', 'apps/cli/**', 'tests/**'], rules: { 'no-console': 'off' } },
   ...directionRules,
   {

@@ -8,7 +8,7 @@ import type { Config } from './config.js';
 import { Live } from './events/live.js';
 import { FrameStore } from './frames/frames.js';
 import { batchRoutes } from './http/batches.js';
-import { clipRoutes } from './http/clips.js';
+import { clipRoutes, frameRoutes } from './http/clips.js';
 import { pictureRoutes } from './http/pictures.js';
 import { planRoutes } from './http/plans.js';
 import { answerProblems, Problem } from './http/problem.js';
@@ -106,7 +106,8 @@ const application = (
     .use(planRoutes(plans, queue))
     .use(reportRoutes(plans, frames, pictures))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
-    .use(clipRoutes(clips, queue, frames, uploads))
+    .use(clipRoutes(clips, queue, uploads))
+    .use(frameRoutes(clips, frames))
     .use(pictureRoutes(pictures))
     .use(() => {
       throw new Problem(404, 'There is nothing at this address.');

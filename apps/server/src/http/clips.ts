@@ -8,12 +8,7 @@ import { FOREVER } from './pictures.js';
 import { Problem } from './problem.js';
 import type { UploadStore } from '../clips/upload-store.js';
 
-export const clipRoutes = (
-  store: ClipStore,
-  queue: MeasureQueue,
-  frames: FrameStore,
-  uploads: UploadStore,
-): Router =>
+export const clipRoutes = (store: ClipStore, queue: MeasureQueue, uploads: UploadStore): Router =>
   Router()
     .get('/clips/:id', async (request, response) => void response.json(await store.clip(request.params.id)))
     .patch('/clips/:id', async (request, response) => {
@@ -43,7 +38,11 @@ export const clipRoutes = (
       if (!measurement || !judgement) throw new Problem(409, `${name}: it has not been measured yet.`);
       const document: MeasureDocument = { ...measurement, ...judgement };
       response.attachment(`${name}.bevrin.json`).json(document);
-    })
+    });
+
+/** What is read of a clip's file while somebody looks at it. */
+export const frameRoutes = (store: ClipStore, frames: FrameStore): Router =>
+  Router()
     .get('/clips/:id/series/:defect/:name', async (request, response) => {
       const { id, defect, name } = request.params;
       const { measurementId, name: clip } = await store.row(id);

@@ -24,6 +24,18 @@ import {
 /** A browser sends at most 64 KiB for a page that has been left already. */
 const MOST_KEPT_ALIVE = 20_000;
 
+/** Hears what the server tells as long as an answer is kept. */
+const whileCached = async (
+  loaded: Promise<unknown>,
+  removed: Promise<void>,
+  hear: (event: LiveEvent) => void,
+): Promise<void> => {
+  await loaded.catch(() => undefined);
+  const stop = listen(hear);
+  await removed;
+  stop();
+};
+
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
   reducerPath: 'api',
@@ -37,10 +49,11 @@ export const api = createApi({
       query: () => 'status',
       providesTags: ['status'],
       onCacheEntryAdded: async (_arg, { updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
-        await cacheDataLoaded.catch(() => undefined);
-        const stop = listen((event) => event.kind === 'status' && updateCachedData(() => event.status));
-        await cacheEntryRemoved;
-        stop();
+        await whileCached(
+          cacheDataLoaded,
+          cacheEntryRemoved,
+          (event) => event.kind === 'status' && updateCachedData(() => event.status),
+        );
       },
     }),
     unclaimed: build.query<UnclaimedUpload[], void>({
@@ -73,10 +86,9 @@ export const api = createApi({
       query: (id) => `batches/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'batch', id }],
       onCacheEntryAdded: async (batchId, { updateCachedData, cacheEntryRemoved, cacheDataLoaded }) => {
-        await cacheDataLoaded.catch(() => undefined);
-        const stop = listen((event) => updateCachedData((detail) => applyToBatch(detail, batchId, event)));
-        await cacheEntryRemoved;
-        stop();
+        await whileCached(cacheDataLoaded, cacheEntryRemoved, (event) =>
+          updateCachedData((detail) => applyToBatch(detail, batchId, event)),
+        );
       },
     }),
     truth: build.query<TruthRow[], string>({ query: (id) => `batches/${id}/truth` }),

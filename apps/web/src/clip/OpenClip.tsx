@@ -26,6 +26,7 @@ import { useExpect } from './picture/useExpect.js';
 import { useShown } from './picture/useShown.js';
 import { Sheet, type SheetPage } from './Sheet.js';
 import { TimePanel } from './time/TimePanel.js';
+import type { Bench } from './bench.js';
 import { NO_IN_OUT, type InOut } from './inOut.js';
 import { Transport } from './Transport.js';
 import { useBench } from './useBench.js';
@@ -76,61 +77,14 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const { data: plan } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
   const notes = plan?.frameNotes ?? NO_NOTES;
 
-  const plainHeld = useHeld('q');
-  const through = bench.viewing !== null && bench.through && !plainHeld;
-  const name = useMemo(
-    () =>
-      playing || clip.state === 'receiving' ? null : { clipId: clip.id, content: clip.content, frame, facts },
-    [playing, clip.state, clip.id, clip.content, frame, facts],
-  );
-  const { channel, viewing, noiseGain } = bench;
-  const look = { channel, viewing: through ? viewing : null, noiseGain };
-  const shown = useShown('main', name, look);
-  const plain = useShown('plain', bench.split === null ? null : name, { ...look, viewing: null });
-  const pictured = shown.shown !== null || shown.failed !== null;
-  useEffect(() => {
-    if (!pictured) return;
-    // When it has been painted, not only drawn.
-    let painted: ReturnType<typeof setTimeout> | undefined;
-    const next = requestAnimationFrame(() => (painted = setTimeout(() => onPicture(clip.id))));
-    return () => {
-      cancelAnimationFrame(next);
-      clearTimeout(painted);
-    };
-  }, [pictured, clip.id, onPicture]);
+  const { name, look, through, shown, plain } = usePictures(clip, frame, playing, bench, onPicture);
   const marked = bench.marks && !playing;
   // The picture first: what is worked out of it waits until it is there.
   const there = shown.frame === frame && shown.clipId === clip.id ? name : null;
   const { asks } = evidenceOf(selected);
   const tiles = useTiles(marked && asks === 'tiles' ? there : null);
   const contours = useContours(marked && asks === 'contours' ? there : null, measurement);
-
-  const goTo = useCallback(
-    (p: Place): void => {
-      setPlace(p);
-      if (p.frame !== null || p.lookAt > 0) go(p.lookAt);
-      stage.goTo(p.x, p.y);
-    },
-    [go, stage],
-  );
-  const toEdge = useCallback(
-    ({ x, y, width, height, startFrame, endFrame }: Region): void => {
-      if (frame < startFrame || frame > endFrame) go(startFrame);
-      const middle = y + height / 2;
-      stage.goTo(x + width / 2, middle, 1);
-      setDrawn({ tool: 'line', from: [x, middle], to: [x + width, middle] });
-      setPage('overrule');
-    },
-    [frame, go, stage],
-  );
-  const onDrawn = useCallback(
-    (what: Drawn): void => {
-      setDrawn(what);
-      setPage('overrule');
-      set({ tool: 'look' });
-    },
-    [set],
-  );
+  const { goTo, toEdge, onDrawn } = useGoing({ frame, go, stage, setPlace, setDrawn, setPage, set });
   useClipCommands({
     clip,
     playhead,
@@ -145,6 +99,21 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
     drawn,
     onDrawn: setDrawn,
   });
+  const overPicture = (
+    <>
+      {marked && measurement && (
+        <OnPicture
+          defect={selected}
+          measurement={measurement}
+          facts={facts}
+          frame={frame}
+          tiles={tiles}
+          chosen={place?.number ?? null}
+        />
+      )}
+      {!playing && <Decided overrides={clip.overrides} drawn={drawn} frame={frame} />}
+    </>
+  );
   const besideId = search.get('beside') ?? '';
   const other = others.find((c) => c.id === besideId && c.id !== clip.id && c.facts);
   return (
@@ -179,17 +148,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
               onDrawn={onDrawn}
               grid={bench.grid}
             >
-              {marked && measurement && (
-                <OnPicture
-                  defect={selected}
-                  measurement={measurement}
-                  facts={facts}
-                  frame={frame}
-                  tiles={tiles}
-                  chosen={place?.number ?? null}
-                />
-              )}
-              {!playing && <Decided overrides={clip.overrides} drawn={drawn} frame={frame} />}
+              {overPicture}
             </PictureStage>
             {other && (
               <Beside clip={other as Clip & { facts: ClipFacts }} stage={stage} frame={frame} look={look} />
@@ -229,6 +188,86 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
       />
     </main>
   );
+};
+
+/** Ways that lead to a place in the picture, or from one to the sheet. */
+const useGoing = ({
+  frame,
+  go,
+  stage,
+  setPlace,
+  setDrawn,
+  setPage,
+  set,
+}: {
+  frame: number;
+  go: (frame: number) => void;
+  stage: Stage;
+  setPlace: (place: Place) => void;
+  setDrawn: (drawn: Drawn) => void;
+  setPage: (page: SheetPage) => void;
+  set: ReturnType<typeof useBench>[1];
+}) => {
+  const goTo = useCallback(
+    (p: Place): void => {
+      setPlace(p);
+      if (p.frame !== null || p.lookAt > 0) go(p.lookAt);
+      stage.goTo(p.x, p.y);
+    },
+    [go, stage, setPlace],
+  );
+  const toEdge = useCallback(
+    ({ x, y, width, height, startFrame, endFrame }: Region): void => {
+      if (frame < startFrame || frame > endFrame) go(startFrame);
+      const middle = y + height / 2;
+      stage.goTo(x + width / 2, middle, 1);
+      setDrawn({ tool: 'line', from: [x, middle], to: [x + width, middle] });
+      setPage('overrule');
+    },
+    [frame, go, stage, setDrawn, setPage],
+  );
+  const onDrawn = useCallback(
+    (what: Drawn): void => {
+      setDrawn(what);
+      setPage('overrule');
+      set({ tool: 'look' });
+    },
+    [set, setDrawn, setPage],
+  );
+  return { goTo, toEdge, onDrawn };
+};
+
+/** The picture that is asked for, as it is looked at, and the plain one beside a split. */
+const usePictures = (
+  clip: ClipDetail & { facts: ClipFacts },
+  frame: number,
+  playing: boolean,
+  bench: Bench,
+  onPicture: Props['onPicture'],
+) => {
+  const { id, content, state, facts } = clip;
+  const plainHeld = useHeld('q');
+  const through = bench.viewing !== null && bench.through && !plainHeld;
+  const name = useMemo(
+    () => (playing || state === 'receiving' ? null : { clipId: id, content, frame, facts }),
+    [playing, state, id, content, frame, facts],
+  );
+  const { channel, viewing, noiseGain } = bench;
+  const look = { channel, viewing: through ? viewing : null, noiseGain };
+  const shown = useShown('main', name, look);
+  const plain = useShown('plain', bench.split === null ? null : name, { ...look, viewing: null });
+  const pictured = shown.shown !== null || shown.failed !== null;
+  useEffect(() => {
+    if (!pictured) return;
+    // When it has been painted, not only drawn.
+    let painted: ReturnType<typeof setTimeout> | undefined;
+    const next = requestAnimationFrame(() => (painted = setTimeout(() => onPicture(id))));
+    return () => {
+      cancelAnimationFrame(next);
+      clearTimeout(painted);
+    };
+  }, [pictured, id, onPicture]);
+  return { name, look, through, shown, plain };
 };
 
 /** The same object as long as it says the same: news about a clip must not fetch its picture again. */

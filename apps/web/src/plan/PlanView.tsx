@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { ClipDetail, ClipPlan, Decision, Judgement } from '@bevrin/contract';
+import type { ClipDetail, ClipPlan, Decision, Judgement, DecidedPlan } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { Sizes } from '../clip/PlanList.js';
 import { useCommands } from '../parts/commands.js';
@@ -93,37 +93,13 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
             onKeep={(to) => void make({ kind: 'assign', to })}
           />
         </label>
-        <span className="ml-auto flex items-center gap-2 pb-0.5">
-          {decided.approved ? (
-            <>
-              <span>
-                approved by <b className="font-semibold">{decided.approved.who}</b>,{' '}
-                {decided.approved.at.slice(0, 16).replace('T', ' ')}
-              </span>
-              <button
-                className="button"
-                onClick={() => void make({ kind: 'reopen', reason: 'Opened again on the plan page.' })}
-              >
-                Open again
-              </button>
-            </>
-          ) : (
-            <button
-              className="button font-semibold"
-              disabled={isLoading}
-              onClick={() => void make({ kind: 'approve' })}
-            >
-              Approve
-            </button>
-          )}
-          <button
-            className="button"
-            disabled={!history.some((d) => !d.undone)}
-            onClick={() => void undo(clip.id)}
-          >
-            Take back
-          </button>
-        </span>
+        <Approval
+          decided={decided}
+          busy={isLoading}
+          undoable={history.some((d) => !d.undone)}
+          onDecide={(decision) => void make(decision)}
+          onUndo={() => void undo(clip.id)}
+        />
         {(unsigned || refused || notUndone) && (
           <p role="alert" className="w-full">
             {unsigned
@@ -154,3 +130,42 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
     </main>
   );
 };
+
+/** Who approved the plan and when, or the way to; and the way back. */
+const Approval = ({
+  decided,
+  busy,
+  undoable,
+  onDecide,
+  onUndo,
+}: {
+  decided: DecidedPlan;
+  busy: boolean;
+  undoable: boolean;
+  onDecide: (decision: Decision) => void;
+  onUndo: () => void;
+}) => (
+  <span className="ml-auto flex items-center gap-2 pb-0.5">
+    {decided.approved ? (
+      <>
+        <span>
+          approved by <b className="font-semibold">{decided.approved.who}</b>,{' '}
+          {decided.approved.at.slice(0, 16).replace('T', ' ')}
+        </span>
+        <button
+          className="button"
+          onClick={() => onDecide({ kind: 'reopen', reason: 'Opened again on the plan page.' })}
+        >
+          Open again
+        </button>
+      </>
+    ) : (
+      <button className="button font-semibold" disabled={busy} onClick={() => onDecide({ kind: 'approve' })}>
+        Approve
+      </button>
+    )}
+    <button className="button" disabled={!undoable} onClick={onUndo}>
+      Take back
+    </button>
+  </span>
+);

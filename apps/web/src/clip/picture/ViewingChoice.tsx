@@ -66,56 +66,15 @@ export const ViewingChoice = ({ onError }: { onError: (text: string) => void }) 
               }}
             />
           </div>
-          {viewing?.kind === 'lift' && (
-            <Amount
-              name="stops"
-              value={viewing.stops}
-              least={-4}
-              most={8}
-              step={0.5}
-              onChange={(stops) => choose({ kind: 'lift', stops })}
-            />
-          )}
-          {viewing?.kind === 'liftGain' && (
-            <>
-              <Amount
-                name="lift"
-                value={viewing.lift}
-                least={-0.5}
-                most={0.5}
-                step={0.01}
-                onChange={(lift) => choose({ ...viewing, lift })}
-              />
-              <Amount
-                name="gain"
-                value={viewing.gain}
-                least={0.1}
-                most={8}
-                step={0.1}
-                onChange={(gain) => choose({ ...viewing, gain })}
-              />
-            </>
-          )}
+          <Amounts viewing={viewing} onChoose={choose} />
           {viewing && (
             <p className="mt-2 flex gap-4">
-              <label className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  className="accent-ink"
-                  checked={through}
-                  onChange={(e) => set({ through: e.target.checked })}
-                />
-                on
-              </label>
-              <label className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  className="accent-ink"
-                  checked={split !== null}
-                  onChange={(e) => set({ split: e.target.checked ? 0.5 : null })}
-                />
-                split with the plain picture
-              </label>
+              <Switch name="on" on={through} onSwitch={(on) => set({ through: on })} />
+              <Switch
+                name="split with the plain picture"
+                on={split !== null}
+                onSwitch={(on) => set({ split: on ? 0.5 : null })}
+              />
             </p>
           )}
         </Popover.Content>
@@ -123,6 +82,55 @@ export const ViewingChoice = ({ onError }: { onError: (text: string) => void }) 
     </Popover.Root>
   );
 };
+
+/** How much of what was chosen. */
+const Amounts = ({
+  viewing,
+  onChoose,
+}: {
+  viewing: ViewingTransform | null;
+  onChoose: (chosen: ViewingTransform) => void;
+}) => (
+  <>
+    {viewing?.kind === 'lift' && (
+      <Amount
+        name="stops"
+        value={viewing.stops}
+        least={-4}
+        most={8}
+        step={0.5}
+        onChange={(stops) => onChoose({ kind: 'lift', stops })}
+      />
+    )}
+    {viewing?.kind === 'liftGain' && (
+      <>
+        <Amount
+          name="lift"
+          value={viewing.lift}
+          least={-0.5}
+          most={0.5}
+          step={0.01}
+          onChange={(lift) => onChoose({ ...viewing, lift })}
+        />
+        <Amount
+          name="gain"
+          value={viewing.gain}
+          least={0.1}
+          most={8}
+          step={0.1}
+          onChange={(gain) => onChoose({ ...viewing, gain })}
+        />
+      </>
+    )}
+  </>
+);
+
+const Switch = ({ name, on, onSwitch }: { name: string; on: boolean; onSwitch: (on: boolean) => void }) => (
+  <label className="flex items-center gap-1">
+    <input type="checkbox" className="accent-ink" checked={on} onChange={(e) => onSwitch(e.target.checked)} />
+    {name}
+  </label>
+);
 
 const Amount = ({
   name,

@@ -125,27 +125,8 @@ const fitIn = (
   if (!(half > 0)) return 'no step';
   // Level, slope, half height, place, tilt, log of the width.
   const p = new Float64Array([(high / highs + low / lows) / 2, 0, half, 0, 0, Math.log(reach / 4)]);
-  let lambda = 1e-2;
-  let error = build(p, n);
-  for (let step = 0; step < STEPS; step++) {
-    for (let k = 0; k < PARAMETERS; k++) normal[k * PARAMETERS + k] *= 1 + lambda;
-    const change = solveSymmetric(normal.slice(), right);
-    if (!change) return 'no step';
-    const next = p.map((v, k) => v + change[k]);
-    next[5] = Math.max(Math.log(0.12), Math.min(Math.log(reach * 1.5), next[5]));
-    const nextError = build(next, n);
-    if (nextError <= error) {
-      const settled = error - nextError < 1e-5 * error;
-      p.set(next);
-      error = nextError;
-      lambda = Math.max(1e-6, lambda / 5);
-      if (settled) break;
-    } else {
-      lambda *= 6;
-      build(p, n);
-      if (lambda > 1e4) break;
-    }
-  }
+  const error = descend(p, n, reach);
+  if (error === null) return 'no step';
   const sigma = Math.exp(p[5]);
   if (sigma * HOLDS > reach) return sigma;
   const left = Math.sqrt(error / n);
@@ -164,6 +145,35 @@ const fitIn = (
   const inverse = solveSymmetric(normal.slice(), unit);
   const errorPx = inverse ? sigma * left * Math.sqrt(Math.max(0, inverse[5])) : Infinity;
   return { sigmaPx: sigma, errorPx, height: 2 * p[2] };
+};
+
+/**
+ * Fits the parameters to the samples that were collected (Levenberg 1944, Marquardt 1963).
+ * @returns what is left, the sum of its squares; `null` where no step can be fitted
+ */
+const descend = (p: Float64Array, n: number, reach: number): number | null => {
+  let lambda = 1e-2;
+  let error = build(p, n);
+  for (let step = 0; step < STEPS; step++) {
+    for (let k = 0; k < PARAMETERS; k++) normal[k * PARAMETERS + k] *= 1 + lambda;
+    const change = solveSymmetric(normal.slice(), right);
+    if (!change) return null;
+    const next = p.map((v, k) => v + change[k]);
+    next[5] = Math.max(Math.log(0.12), Math.min(Math.log(reach * 1.5), next[5]));
+    const nextError = build(next, n);
+    if (nextError <= error) {
+      const settled = error - nextError < 1e-5 * error;
+      p.set(next);
+      error = nextError;
+      lambda = Math.max(1e-6, lambda / 5);
+      if (settled) break;
+    } else {
+      lambda *= 6;
+      build(p, n);
+      if (lambda > 1e4) break;
+    }
+  }
+  return error;
 };
 
 /** Builds the normal equations about the parameters; returns the sum of squares. */

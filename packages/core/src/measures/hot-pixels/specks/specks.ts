@@ -81,7 +81,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     const { width, height } = middle;
     const { black, span } = smallScale(this.clip);
     const gains = [gain(middle, previous, black), gain(middle, next, black)];
-    const [ga, gb] = gains;
+    const [ga] = gains;
     const shiftOf = (step: typeof toMiddle, y: number): { dx: number; dy: number } => ({
       dx: Math.round(step.dx - step.turn * (y - height / 2)),
       dy: Math.round(step.dy),
@@ -89,45 +89,16 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     const usual = usualDifference(middle, previous, shiftOf(toMiddle, height / 2), ga, black);
     if (usual === null) return;
     const threshold = Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * usual * 0.7);
-    const on = new Uint8Array(middle.samples.length);
-    const candidates: number[] = [];
-    const edge = ABOUT + 2;
-    kernels.reserve(3 * middle.samples.length + width, 4);
-    const at = {
-      previous: kernels.put(previous.samples),
-      middle: kernels.put(middle.samples),
-      next: kernels.put(next.samples),
-      found: kernels.room(width),
+    const places = {
+      previous,
+      middle,
+      next,
+      toMiddle: (y: number) => shiftOf(toMiddle, y),
+      toNext: (y: number) => shiftOf(toNext, y),
     };
-    for (let y = edge; y < height - edge; y++) {
-      const a = shiftOf(toMiddle, y);
-      const b = shiftOf(toNext, y);
-      const [ya, yb] = [y - a.dy, y + b.dy];
-      if (ya < edge || yb < edge || ya >= height - edge || yb >= height - edge) continue;
-      const from = Math.max(edge, edge + a.dx, edge - b.dx);
-      const to = Math.min(width - edge, width - edge + a.dx, width - edge - b.dx);
-      const found = kernels.run.standsOut(
-        at.middle + 4 * (y * width + from),
-        at.previous + 4 * (ya * width + from - a.dx),
-        at.next + 4 * (yb * width + from + b.dx),
-        to - from,
-        ga,
-        gb,
-        black,
-        threshold,
-        at.found,
-      );
-      for (let k = 0; k < found; k++) {
-        const x = from + kernels.whole(at.found + 4 * k);
-        if (leftOut?.[y * width + x]) continue;
-        const v = middle.samples[y * width + x] - black;
-        const bright = v > ga * (previous.samples[ya * width + x - a.dx] - black);
-        if (!standsAlone(previous, x - a.dx, ya, v, ga, black, bright, threshold / 2)) continue;
-        if (!standsAlone(next, x + b.dx, yb, v, gb, black, bright, threshold / 2)) continue;
-        on[y * width + x] = 1;
-        candidates.push(y * width + x);
-      }
-    }
+    const candidates = standingAlone(places, gains, black, threshold, leftOut);
+    const on = new Uint8Array(middle.samples.length);
+    for (const i of candidates) on[i] = 1;
     // The same place of the scene a frame before, in the light of this one.
     const before = (i: number): number => {
       const [x, y] = [i % width, Math.floor(i / width)];
@@ -216,6 +187,69 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     };
   }
 }
+
+/** Three frames one after the other, and how the scene moves from row to row between them, whole pixels. */
+interface Neighbours {
+  readonly previous: Level;
+  readonly middle: Level;
+  readonly next: Level;
+  readonly toMiddle: (y: number) => { dx: number; dy: number };
+  readonly toNext: (y: number) => { dx: number; dy: number };
+}
+
+/**
+ * Places of the middle frame that nothing in either neighbour looks like.
+ * @param gains light of the middle frame over that of the one before and the one after
+ * @param threshold codes that they stand out by
+ * @returns indices in the frame
+ */
+const standingAlone = (
+  { previous, middle, next, toMiddle, toNext }: Neighbours,
+  [ga, gb]: readonly number[],
+  black: number,
+  threshold: number,
+  leftOut: Uint8Array | null,
+): number[] => {
+  const { width, height } = middle;
+  const candidates: number[] = [];
+  const edge = ABOUT + 2;
+  kernels.reserve(3 * middle.samples.length + width, 4);
+  const at = {
+    previous: kernels.put(previous.samples),
+    middle: kernels.put(middle.samples),
+    next: kernels.put(next.samples),
+    found: kernels.room(width),
+  };
+  for (let y = edge; y < height - edge; y++) {
+    const a = toMiddle(y);
+    const b = toNext(y);
+    const [ya, yb] = [y - a.dy, y + b.dy];
+    if (ya < edge || yb < edge || ya >= height - edge || yb >= height - edge) continue;
+    const from = Math.max(edge, edge + a.dx, edge - b.dx);
+    const to = Math.min(width - edge, width - edge + a.dx, width - edge - b.dx);
+    const found = kernels.run.standsOut(
+      at.middle + 4 * (y * width + from),
+      at.previous + 4 * (ya * width + from - a.dx),
+      at.next + 4 * (yb * width + from + b.dx),
+      to - from,
+      ga,
+      gb,
+      black,
+      threshold,
+      at.found,
+    );
+    for (let k = 0; k < found; k++) {
+      const x = from + kernels.whole(at.found + 4 * k);
+      if (leftOut?.[y * width + x]) continue;
+      const v = middle.samples[y * width + x] - black;
+      const bright = v > ga * (previous.samples[ya * width + x - a.dx] - black);
+      if (!standsAlone(previous, x - a.dx, ya, v, ga, black, bright, threshold / 2)) continue;
+      if (!standsAlone(next, x + b.dx, yb, v, gb, black, bright, threshold / 2)) continue;
+      candidates.push(y * width + x);
+    }
+  }
+  return candidates;
+};
 
 /** Fewer samples than these tell nothing of what is usual. */
 const LEAST_SAMPLES = 30;
