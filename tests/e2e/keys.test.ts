@@ -96,8 +96,11 @@ describe('without a pointer', function () {
     await press('Shift+R');
     const text = page.getByRole('region', { name: 'Page 1', exact: true });
     await text.getByText(/A001 night\.mov/).waitFor({ state: 'attached' });
-    await press('ArrowDown', 'ArrowDown');
+    await press('ArrowDown');
     await page.waitForURL(/clip=/);
+    const first = page.url();
+    await press('ArrowDown');
+    await page.waitForURL((url) => url.href !== first);
     await text.getByText(/A002 grainy\.mov/).waitFor({ state: 'attached' });
     expect(await text.innerText()).to.contain('Reduce noise');
   });
