@@ -1,3 +1,4 @@
+import { bilinearWithin } from '../maths/bilinear.js';
 import type { ClipFacts } from '#document';
 import { fitEdge } from '../measures/softness/edge.js';
 import type { Plane } from '../picture/frame.js';
@@ -31,14 +32,8 @@ export const lineOf = (
   const level = (x: number, y: number): number =>
     (samples[inside(Math.round(y), height) * width + inside(Math.round(x), width)] - black) / span;
   const light = (x: number, y: number): number => toLinearLight(level(x, y), facts.transfer);
-  const between = (x: number, y: number): number => {
-    const [ix, iy] = [Math.floor(x), Math.floor(y)];
-    const [fx, fy] = [x - ix, y - iy];
-    return (
-      (level(ix, iy) * (1 - fx) + level(ix + 1, iy) * fx) * (1 - fy) +
-      (level(ix, iy + 1) * (1 - fx) + level(ix + 1, iy + 1) * fx) * fy
-    );
-  };
+  const between = (x: number, y: number): number =>
+    (bilinearWithin(samples, width, height, x, y) - black) / span;
   const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
   const count = Math.max(2, Math.round(2 * length) + 1);
   const at = (i: number): [number, number] => [

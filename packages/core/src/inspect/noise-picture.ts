@@ -1,3 +1,4 @@
+import { bilinearWithin } from '../maths/bilinear.js';
 import type { ClipFacts } from '#document';
 import { motionBetween } from '../measures/noise/pair.js';
 import { carry } from '../motion/similarity.js';
@@ -25,14 +26,7 @@ export const paintNoise = (
   for (let y = 0, o = 0; y < height; y++)
     for (let x = 0; x < width; x++, o += 4) {
       const to = carry(motion, x, y, width, height);
-      const ix = Math.max(0, Math.min(width - 2, Math.floor(to.x)));
-      const iy = Math.max(0, Math.min(height - 2, Math.floor(to.y)));
-      const fx = Math.max(0, Math.min(1, to.x - ix));
-      const fy = Math.max(0, Math.min(1, to.y - iy));
-      const i = iy * width + ix;
-      const s = second.samples;
-      const there =
-        (s[i] * (1 - fx) + s[i + 1] * fx) * (1 - fy) + (s[i + width] * (1 - fx) + s[i + width + 1] * fx) * fy;
+      const there = bilinearWithin(second.samples, width, height, to.x, to.y);
       out[o] = out[o + 1] = out[o + 2] = 127.5 + (samples[y * width + x] - there) * k;
       out[o + 3] = 255;
     }

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { bilinear } from './bilinear.js';
+import { bilinear, bilinearWithin } from './bilinear.js';
 
 describe('a picture between its samples', () => {
   const [W, H] = [5, 4];
@@ -14,5 +14,16 @@ describe('a picture between its samples', () => {
       [3.9, 2.99],
     ])
       expect(bilinear(samples, W, x, y)).to.be.closeTo(plane(x, y), 1e-12);
+  });
+
+  it('goes on beyond its edges as it ends', () => {
+    for (const [x, y, u, v] of [
+      [-3, 1.5, 0, 1.5],
+      [2.25, 9, 2.25, H - 1],
+      [W + 4, -1, W - 1, 0],
+      [W - 1, H - 1, W - 1, H - 1],
+      [1.5, 2.5, 1.5, 2.5],
+    ])
+      expect(bilinearWithin(samples, W, H, x, y)).to.be.closeTo(plane(u, v), 1e-12);
   });
 });

@@ -43,7 +43,7 @@ const NARROWING = [1.2, 0.7, 0.5];
 /** A tile this far off, pixels, and this many sigmas, goes its own way. */
 const OUTLIER_PX = 0.45;
 const OUTLIER_SIGMAS = 5;
-/** Motions that are tried for the start, and how near a tile must lie to back one, pixels. */
+/** Motions that are tried for the start, and how near a tile must lie to support one, pixels. */
 const CANDIDATES = 48;
 const BACKS = 0.6;
 /** Subjects stand in the middle more often than not. */
@@ -162,7 +162,7 @@ const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number =>
   (xx[i] + yy[i]) / 2 - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
 
 /**
- * The translation that most tiles back, with the turn and zoom of the guess or with none: where two things move, a guess
+ * The translation that most tiles support, with the turn and zoom of the guess or with none: where two things move, a guess
  * that lies between them has a turn and a zoom that belong to neither.
  */
 const agreed = (
@@ -176,7 +176,7 @@ const agreed = (
   const side = Math.max(width, height) / 2;
   const guessed = mostBacked(tiles, found, first, width, height, speaks);
   const plain = mostBacked(tiles, found, { ...first, zoom: 0, turn: 0 }, width, height, speaks);
-  const { dx, dy, zoom, turn } = plain.backing > guessed.backing ? plain : guessed;
+  const { dx, dy, zoom, turn } = plain.support > guessed.support ? plain : guessed;
   return { dx, dy, zoom, turn, side };
 };
 
@@ -187,7 +187,7 @@ const mostBacked = (
   width: number,
   height: number,
   speaks: Float64Array,
-): Similarity & { backing: number } => {
+): Similarity & { support: number } => {
   const n = found.length;
   const [dx, dy, xx, xy, yy, weight] = Array.from({ length: 6 }, () => new Float64Array(n));
   found.forEach((i, k) => {
@@ -197,7 +197,7 @@ const mostBacked = (
     const atTheEdge = Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height;
     weight[k] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
   });
-  const backing = (x: number, y: number): number => {
+  const support = (x: number, y: number): number => {
     let sum = 0;
     for (let k = 0; k < n; k++) {
       const rx = dx[k] - x;
@@ -206,13 +206,13 @@ const mostBacked = (
     }
     return sum;
   };
-  let best = { dx: first.dx, dy: first.dy, backing: LEAD * backing(first.dx, first.dy) };
+  let best = { dx: first.dx, dy: first.dy, support: LEAD * support(first.dx, first.dy) };
   const step = Math.max(1, Math.floor(n / CANDIDATES));
   for (let k = 0; k < n; k += step) {
     // Only tiles that know both directions can speak for a motion.
     if (bothWays(tiles, found[k]) < 0.05) continue;
-    const backed = backing(dx[k], dy[k]);
-    if (backed > best.backing) best = { dx: dx[k], dy: dy[k], backing: backed };
+    const supported = support(dx[k], dy[k]);
+    if (supported > best.support) best = { dx: dx[k], dy: dy[k], support: supported };
   }
   return { ...best, zoom: first.zoom, turn: first.turn };
 };
