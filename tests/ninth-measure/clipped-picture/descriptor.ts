@@ -21,7 +21,6 @@ export const clippedPicture = describeDefect({
       unit: '%',
       better: 'lower',
       finding: 'Clipped picture',
-      main: true,
       accuracy: { bar: { share: 0.1 }, goal: { share: 0.02 } },
     },
     worstPct: {
