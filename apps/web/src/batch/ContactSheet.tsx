@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect } from 'react';
+import { useEffect, useLayoutEffect } from 'react';
 import { Link } from 'react-router';
 import { DEFECTS, type Clip } from '@bevrin/contract';
 import { fillOf, findingFor } from '../parts/severity.js';
@@ -26,7 +26,8 @@ interface Props {
 export const ContactSheet = ({ lines, batchId, selection, onColumns }: Props) => {
   const [scroller, { width }] = useSize<HTMLDivElement>();
   const columns = Math.max(1, Math.floor((width - 24) / TILE_WIDTH));
-  useEffect(() => onColumns(columns), [columns, onColumns]);
+  // Before anything is painted: whoever sees the sheet may press the keys.
+  useLayoutEffect(() => onColumns(columns), [columns, onColumns]);
   const rows = inRows(lines, columns);
   // eslint-disable-next-line react-hooks/incompatible-library -- the sheet is meant to follow the scroll position
   const list = useVirtualizer({

@@ -11,8 +11,6 @@ interface Props {
   readonly onClear: () => void;
 }
 
-const FIELD = 'field';
-
 /** What of the batch is shown. All of it stands in the address, which can be kept and sent. */
 export const FilterBar = ({ clips, filters: f, left, search, onFilter, onClear }: Props) => {
   const { verdicts, cameras, facts, assignees } = choicesIn(clips);
@@ -45,7 +43,7 @@ export const FilterBar = ({ clips, filters: f, left, search, onFilter, onClear }
           min={0}
           max={100}
           step={5}
-          className={`${FIELD} w-14`}
+          className="field w-14"
           value={f.least || ''}
           placeholder="0"
           onChange={(e) => onFilter('least', e.target.value)}
@@ -130,7 +128,7 @@ const SearchField = ({
       type="search"
       aria-label="Search names and notes"
       placeholder="search"
-      className={`${FIELD} w-24 px-2`}
+      className="field w-24 px-2"
       value={text}
       onChange={(e) => {
         const next = e.target.value;
@@ -155,7 +153,7 @@ const Choice = ({
 }) => (
   <select
     aria-label={name}
-    className={`${FIELD} max-w-[7.2rem] ${value ? 'border-ink' : ''}`}
+    className={`field max-w-[7.7rem] ${value ? 'border-ink' : ''}`}
     value={value}
     onChange={(e) => {
       onChoose(e.target.value);

@@ -66,14 +66,13 @@ const NewBatch = ({ specs }: { specs: readonly { id: string; name: string }[] })
     const made = await create({ name, production, specId });
     if (made.data) await navigate(`/batches/${made.data.id}`);
   };
-  const field = 'field';
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 border-t border-rule pt-4">
       <h2 className="w-full font-semibold">Open a batch</h2>
       <label className="flex flex-col gap-1 text-sm">
         Name
         <input
-          className={field}
+          className="field"
           value={name}
           onChange={(e) => setName(e.target.value)}
           required
@@ -83,7 +82,7 @@ const NewBatch = ({ specs }: { specs: readonly { id: string; name: string }[] })
       <label className="flex flex-col gap-1 text-sm">
         Production
         <input
-          className={field}
+          className="field"
           value={production}
           onChange={(e) => setProduction(e.target.value)}
           maxLength={200}
@@ -91,7 +90,7 @@ const NewBatch = ({ specs }: { specs: readonly { id: string; name: string }[] })
       </label>
       <label className="flex flex-col gap-1 text-sm">
         Delivery spec
-        <select className={field} value={specId} onChange={(e) => setSpecId(e.target.value)}>
+        <select className="field" value={specId} onChange={(e) => setSpecId(e.target.value)}>
           {specs.map((s) => (
             <option key={s.id} value={s.id}>
               {s.name}

@@ -25,7 +25,6 @@ export const Facts = ({
     const value = valueOf(key, text.trim());
     onChange({ ...draft, requires: value === undefined ? others : { ...others, [key]: value } });
   };
-  const field = 'w-full field';
   return (
     <section aria-label="Facts asked for" className="py-3 text-sm">
       <h2 className="heading border-b border-ink pb-1">Facts asked for; empty may be anything</h2>
@@ -35,7 +34,7 @@ export const Facts = ({
             <span className="block text-xs text-soft">{FACT_NAMES[key]}</span>
             {key === 'constantFrameRate' || WORDS[key] ? (
               <select
-                className={field}
+                className="w-full field"
                 value={asText(draft.requires[key])}
                 onChange={(e) => set(key, e.target.value)}
               >
@@ -47,7 +46,7 @@ export const Facts = ({
             ) : (
               <input
                 key={asText(draft.requires[key])}
-                className={field}
+                className="w-full field"
                 defaultValue={asText(draft.requires[key])}
                 placeholder={key === 'frameRates' ? '25/1, 50/1' : ''}
                 onBlur={(e) => {

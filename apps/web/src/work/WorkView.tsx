@@ -30,7 +30,6 @@ export const WorkView = () => {
       (!treatment || step.treatment === treatment) && (!assignee || item.plan.assignee === assignee),
   );
   const people = [...new Set((items ?? []).map((i) => i.plan.assignee).filter(Boolean))].sort();
-  const select = 'field';
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[1fr_17rem] bg-sheet">
       <div className="flex min-h-0 flex-col">
@@ -43,11 +42,7 @@ export const WorkView = () => {
           )}
           <label className="ml-auto flex items-center gap-2">
             Treatment
-            <select
-              className={select}
-              value={treatment}
-              onChange={(e) => filter('treatment', e.target.value)}
-            >
+            <select className="field" value={treatment} onChange={(e) => filter('treatment', e.target.value)}>
               <option value="">all</option>
               {TREATMENTS.filter((t) => all.some((a) => a.step.treatment === t)).map((t) => (
                 <option key={t} value={t}>
@@ -58,7 +53,7 @@ export const WorkView = () => {
           </label>
           <label className="flex items-center gap-2">
             Assigned to
-            <select className={select} value={assignee} onChange={(e) => filter('assignee', e.target.value)}>
+            <select className="field" value={assignee} onChange={(e) => filter('assignee', e.target.value)}>
               <option value="">anybody</option>
               {people.map((p) => (
                 <option key={p}>{p}</option>
