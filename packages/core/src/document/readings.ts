@@ -15,15 +15,16 @@ export type MeasuredOf<D extends Defect> = Measured<ValuesOf<D>, SeriesOf<D>>;
 /** What was read of each defect. */
 export type Readings = { [D in Defect]: Reading<ValuesOf<D>, SeriesOf<D>> };
 
-/** The schema of what is read of each defect, made from the descriptors. */
-export const Readings = z.strictObject(
-  Object.fromEntries(
-    DESCRIPTORS.map((d) => [
-      d.defect,
-      z.union([measured(d.values as z.ZodType, d.series as z.ZodType), NotMeasurable]),
-    ]),
-  ),
-) as unknown as z.ZodType<Readings>;
+/** The schema of a reading of each defect, made from the descriptors. */
+export const READING_SCHEMAS = Object.fromEntries(
+  DESCRIPTORS.map((d) => [
+    d.defect,
+    z.union([measured(d.values as z.ZodType, d.series as z.ZodType), NotMeasurable]),
+  ]),
+) as unknown as { readonly [D in Defect]: z.ZodType<Readings[D]> };
+
+/** The schema of what is read of each defect. */
+export const Readings: z.ZodType<Readings> = z.strictObject(READING_SCHEMAS);
 
 /** A figure of a reading by its path, such as `noise.lumaPct`; `null` where there is no such number. */
 export const figureAt = (readings: Readings, path: string): number | string | null => {

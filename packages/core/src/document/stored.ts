@@ -1,14 +1,15 @@
 import { z } from 'zod';
-import { measured, notMeasurable, NotMeasurable } from '../terms/index.js';
+import { notMeasurable } from '../terms/index.js';
 import { DEFECTS, descriptorOf, type Defect } from './defects.js';
 import { Measurement } from './document.js';
-import type { Readings } from './readings.js';
+import { READING_SCHEMAS, type Readings } from './readings.js';
 
 /** Said of a measurement that cannot be read any more. */
 export const MEASURE_AGAIN =
   'It was measured by an earlier version, in a shape that is no longer read. Measure the clip again.';
 
 const Loose = z.looseObject({ readings: z.record(z.string(), z.unknown()) });
+const AllButReadings = Measurement.omit({ readings: true });
 
 /**
  * A measurement as it was stored, by this version or an earlier one, in the shape of today. A reading that an earlier
@@ -18,11 +19,11 @@ const Loose = z.looseObject({ readings: z.record(z.string(), z.unknown()) });
 export const storedMeasurement = (stored: unknown): Measurement | null => {
   const loose = Loose.safeParse(stored);
   if (!loose.success) return null;
-  const readings = Object.fromEntries(
-    DEFECTS.map((defect) => [defect, storedReading(defect, loose.data.readings[defect])]),
-  );
-  const parsed = Measurement.safeParse({ ...OLDEST, ...loose.data, clip: clipOf(loose.data.clip), readings });
-  return parsed.success ? parsed.data : null;
+  const { readings, clip, ...rest } = loose.data;
+  const parsed = AllButReadings.safeParse({ ...OLDEST, ...rest, clip: clipOf(clip) });
+  if (!parsed.success) return null;
+  const each = DEFECTS.map((defect) => [defect, storedReading(defect, readings[defect])]);
+  return { ...parsed.data, readings: Object.fromEntries(each) as Readings };
 };
 
 /** What a measurement of the first version did not say. */
@@ -42,12 +43,12 @@ const storedReading = (defect: Defect, stored: unknown): Readings[Defect] => {
     return notMeasurable(
       'It was measured by an earlier version, which did not look for it. Measure the clip again.',
     );
-  const { values, series, upgrade } = descriptorOf(defect);
-  const schema = z.union([measured(values, series), NotMeasurable]);
+  const schema: z.ZodType<Readings[Defect]> = READING_SCHEMAS[defect];
   const known = schema.safeParse(stored);
-  if (known.success) return known.data as Readings[Defect];
+  if (known.success) return known.data;
+  const { upgrade } = descriptorOf(defect);
   const upgraded = upgrade && schema.safeParse(withValues(stored, upgrade));
-  return upgraded?.success ? (upgraded.data as Readings[Defect]) : notMeasurable(MEASURE_AGAIN);
+  return upgraded?.success ? upgraded.data : notMeasurable(MEASURE_AGAIN);
 };
 
 const withValues = (
