@@ -5,6 +5,7 @@ import {
   type DeliverySpec,
   type Judgement,
   type Measurement,
+  type MeasurementInfo,
   type Summary,
   type Version,
 } from '@bevrin/contract';
@@ -17,13 +18,15 @@ export type ClipRow = ClipColumns & { readonly version: VersionRow };
 export type MeasuredRow = ClipRow & {
   readonly measurement: Measurement | null;
   readonly machine: Measurement | null;
+  /** How it was measured. */
+  readonly measured: MeasurementInfo | null;
 };
 
-const { judgement: _1, overrides: _2, ...columns } = getTableColumns(clips);
 export type ListedRow = Omit<ClipColumns, 'judgement' | 'overrides'> & { readonly version: VersionRow };
 
+const { judgement: _1, overrides: _2, ...listed } = getTableColumns(clips);
 /** The columns of a clip that lists show. */
-export const listed = columns;
+export { listed };
 
 /** A clip as the pages know it. */
 export const toClip = (row: ListedRow, made: readonly DecisionRow[] = []): Clip => {

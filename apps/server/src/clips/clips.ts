@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { and, asc, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import {
   MEASURE_AGAIN,
+  printable,
   type Batch,
   type Clip,
   type ClipDetail,
@@ -13,8 +14,8 @@ import {
   type Version,
 } from '@bevrin/contract';
 import { readingsUnder, STANDING_DECISIONS } from '@bevrin/core';
-import { printable } from '@bevrin/contract';
 import type { Database, Transaction } from '../database/connect.js';
+import { groupedBy } from '../database/grouped.js';
 import {
   batches,
   clips,
@@ -121,8 +122,12 @@ export class ClipStore {
         .from(clips)
         .innerJoin(batches, eq(clips.batchId, batches.id))
         .where(which);
+      const found = await this.measurements.find(
+        rows.map((r) => r.measurementId),
+        tx,
+      );
       for (const { id, measurementId, specId } of rows) {
-        const measurement = await this.measurements.one(measurementId);
+        const measurement = found.get(measurementId ?? '')?.measurement;
         const spec = inForce.get(specId);
         if (measurement && spec)
           await tx.update(clips).set(judgedUnder(measurement, spec)).where(eq(clips.id, id));
@@ -167,21 +172,21 @@ export class ClipStore {
       .where(which)
       .orderBy(asc(clips.position));
     const made = await this.standingDecisions(which);
-    return rows.map(({ clip, version }) => toClip({ ...clip, version }, made.get(clip.id)));
+    return rows.map(({ clip, version }) => toClip({ ...clip, version }, made(clip.id)));
   }
 
   /** The decisions on which the standing of clips rests, by clip. */
-  private async standingDecisions(which: SQL): Promise<Map<string, DecisionRow[]>> {
+  private async standingDecisions(which: SQL): Promise<(clipId: string) => readonly DecisionRow[]> {
     const rows = await this.database
       .select({ decision: decisions })
       .from(decisions)
       .innerJoin(clips, eq(decisions.clipId, clips.id))
       .where(and(which, inArray(sql`${decisions.decision}->>'kind'`, [...STANDING_DECISIONS])))
       .orderBy(asc(decisions.id));
-    const byClip = new Map<string, DecisionRow[]>();
-    for (const { decision } of rows)
-      byClip.set(decision.clipId, [...(byClip.get(decision.clipId) ?? []), decision]);
-    return byClip;
+    return groupedBy(
+      rows.map((r) => r.decision),
+      (d) => d.clipId,
+    );
   }
 
   /** Clips with the version that is looked at, in the order in which they came. */
@@ -212,34 +217,42 @@ export class ClipStore {
     return this.withMeasurements(await this.rows(eq(clips.batchId, batchId)));
   }
 
-  async withMeasurements(rows: readonly ClipRow[]): Promise<MeasuredRow[]> {
-    const found = await this.measurements.find(rows.flatMap((r) => [r.measurementId, r.machineId]));
-    return rows.map((row) => ({
-      ...row,
-      measurement: found.get(row.measurementId ?? '') ?? null,
-      machine: found.get(row.machineId ?? '') ?? null,
-    }));
+  async withMeasurements(
+    rows: readonly ClipRow[],
+    database: Database | Transaction = this.database,
+  ): Promise<MeasuredRow[]> {
+    const found = await this.measurements.find(
+      rows.flatMap((r) => [r.measurementId, r.machineId]),
+      database,
+    );
+    return rows.map((row) => {
+      const own = found.get(row.measurementId ?? '');
+      return {
+        ...row,
+        measurement: own?.measurement ?? null,
+        machine: found.get(row.machineId ?? '')?.measurement ?? null,
+        measured: own?.info ?? null,
+      };
+    });
   }
 
   async clip(id: string): Promise<ClipDetail> {
     const row = await this.measuredRow(id);
-    const { measurement, machine, judgement, overrides, truth, measurementId } = row;
+    const { measurement, machine, measured, judgement, overrides, truth, measurementId } = row;
     const made = await this.standingDecisions(eq(clips.id, id));
     const unreadable =
       measurementId !== null && !measurement
         ? { state: 'failed' as const, error: `${row.name}: ${MEASURE_AGAIN}` }
         : {};
-    const info = measurementId === null ? null : await this.measurements.infoOf(measurementId);
-    const { overrides: _, ...measured } = info ?? { overrides: null };
     return {
-      ...toClip(row, made.get(row.id)),
+      ...toClip(row, made(row.id)),
       measurement,
       machine,
       judgement: measurement && judgement,
       overrides,
       truth,
       versions: await this.versionsOf(id),
-      measured: info && (measured as ClipDetail['measured']),
+      measured,
       ...unreadable,
     };
   }

@@ -2,6 +2,7 @@ import { and, eq, inArray, sql } from 'drizzle-orm';
 import { storedMeasurement, type Measurement, type MeasurementInfo, type Overrides } from '@bevrin/contract';
 import { ENGINE_VERSION } from '@bevrin/core';
 import type { Database, Transaction } from '../database/connect.js';
+import { groupedBy } from '../database/grouped.js';
 import { measurements, measurementSeries } from '../database/schema.js';
 
 type Series = readonly (number | null)[];
@@ -21,6 +22,15 @@ export const unpackSeries = (packed: Buffer): (number | null)[] =>
     const value = packed.readDoubleBE(WIDE * i);
     return Number.isNaN(value) ? null : value;
   });
+
+/** A measurement that is kept. */
+export interface KeptMeasurement {
+  readonly info: MeasurementInfo;
+  /** What was overruled when it was made. */
+  readonly under: Overrides;
+  /** In the shape of today; `null` where it can be read no more. */
+  readonly measurement: Measurement | null;
+}
 
 /** What was measured, row by row; nothing of it is ever changed. Series lie apart and are read by range. */
 export class MeasurementStore {
@@ -45,43 +55,38 @@ export class MeasurementStore {
     return id;
   }
 
-  /** Measurements by their ids, in the shape of today; one that can be read no more is left out. */
-  async find(ids: readonly (string | null)[]): Promise<Map<string, Measurement>> {
+  /** What was measured, by the ids of its rows. */
+  async find(
+    ids: readonly (string | null)[],
+    database: Database | Transaction = this.database,
+  ): Promise<Map<string, KeptMeasurement>> {
     const wanted = [...new Set(ids.filter((id) => id !== null))];
-    const found = new Map<string, Measurement>();
-    if (wanted.length === 0) return found;
-    const [rows, series] = await Promise.all([
-      this.database
-        .select({ id: measurements.id, measurement: measurements.measurement })
-        .from(measurements)
-        .where(inArray(measurements.id, wanted)),
-      this.database.select().from(measurementSeries).where(inArray(measurementSeries.measurementId, wanted)),
-    ]);
-    for (const { id, measurement } of rows) {
-      const own = series.filter((s) => s.measurementId === id);
-      const whole = storedMeasurement(joined(measurement, own));
-      if (whole) found.set(id, whole);
-    }
-    return found;
+    if (wanted.length === 0) return new Map();
+    const rows = await database.select().from(measurements).where(inArray(measurements.id, wanted));
+    const series = await database
+      .select()
+      .from(measurementSeries)
+      .where(inArray(measurementSeries.measurementId, wanted));
+    const seriesOf = groupedBy(series, (s) => s.measurementId);
+    return new Map(
+      rows.map(({ measurement, overrides, measuredAt, ...info }) => [
+        info.id,
+        {
+          info: { ...info, measuredAt: measuredAt.toISOString() },
+          under: overrides,
+          measurement: storedMeasurement(joined(measurement, seriesOf(info.id))),
+        },
+      ]),
+    );
   }
 
-  async one(id: string | null): Promise<Measurement | null> {
-    return id === null ? null : ((await this.find([id])).get(id) ?? null);
-  }
-
-  /** When and by what something was measured, and what was overruled. */
-  async infoOf(id: string): Promise<(MeasurementInfo & { overrides: Overrides }) | null> {
+  /** What was overruled when something was measured. */
+  async overridesOf(id: string): Promise<Overrides> {
     const [row] = await this.database
-      .select({
-        id: measurements.id,
-        versionId: measurements.versionId,
-        engine: measurements.engine,
-        overrides: measurements.overrides,
-        measuredAt: measurements.measuredAt,
-      })
+      .select({ overrides: measurements.overrides })
       .from(measurements)
       .where(eq(measurements.id, id));
-    return row ? { ...row, measuredAt: row.measuredAt.toISOString() } : null;
+    return row?.overrides ?? {};
   }
 
   /**

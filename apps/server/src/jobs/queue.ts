@@ -31,8 +31,8 @@ export class MeasureQueue {
   async catchUp(clipId: string): Promise<void> {
     const row = await this.store.row(clipId);
     if (row.measurementId === null || (row.state !== 'measured' && row.state !== 'failed')) return;
-    const made = await this.store.measurements.infoOf(row.measurementId);
-    if (!isDeepStrictEqual(row.overrides, made?.overrides ?? {})) await this.enqueue(clipId);
+    const under = await this.store.measurements.overridesOf(row.measurementId);
+    if (!isDeepStrictEqual(row.overrides, under)) await this.enqueue(clipId);
     // What could not be measured was taken back: the readings are what they should be again.
     else if (row.state === 'failed')
       await this.store.change(clipId, { state: 'measured', progress: 1, error: null });

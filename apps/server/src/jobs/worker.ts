@@ -5,7 +5,7 @@ import { and, eq, isNotNull, isNull } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
 import type { Measurement, Overrides } from '@bevrin/contract';
-import { remeasurementFor, withReadingsOf } from '@bevrin/core';
+import { remeasurementFor, withReadingsOf, type KnownMeasurement } from '@bevrin/core';
 import { ClipUnreadable, DecoderStopped, DiskFull } from '@bevrin/media';
 import { judgedUnder } from '../clips/clip-rows.js';
 import { clips, versions } from '../database/schema.js';
@@ -151,13 +151,12 @@ class Worker implements RunningWorker {
         503,
         `${row.name}: measuring it was begun ${MOST_ATTEMPTS} times and cut off each time. See whether the machine runs out of memory, then measure it again.`,
       );
-    if (!row.fresh && (await this.tookBack(row))) return;
+    const known = row.fresh ? [] : await this.knownOf(row);
+    if (await this.tookBack(row, known)) return;
     const { clips: store, queue } = this.store;
     const received = await this.reception.receive(row, row.fresh, this.stopping.signal);
-    const { measurement, machine } = await this.readings(
-      received,
-      row.fresh || received.versionId !== row.versionId,
-    );
+    const stillKnown = received.versionId === row.versionId ? known : [];
+    const { measurement, machine } = await this.readings(received, stillKnown);
     const spec = await store.specOf(await store.row(id));
     await this.leases.release(id, this.me, async (tx) => ({
       ...DONE,
@@ -168,8 +167,7 @@ class Worker implements RunningWorker {
   }
 
   /** Whether what is wanted was measured before: then nothing is looked at, and the file need not be there. */
-  private async tookBack(row: PresentClip): Promise<boolean> {
-    const known = await this.knownOf(row);
+  private async tookBack(row: PresentClip, known: readonly Known[]): Promise<boolean> {
     const wanted = known.find(({ under }) => isDeepStrictEqual(under, row.overrides));
     if (!wanted) return false;
     const machine = known.find(({ under }) => isPlain(under));
@@ -218,14 +216,13 @@ class Worker implements RunningWorker {
   /** The readings of a clip as they are wanted: only what is not known yet is measured. */
   private async readings(
     row: PresentClip,
-    fresh: boolean,
+    known: readonly Known[],
   ): Promise<{ measurement: Measurement; machine: Measurement | string | null }> {
     const { name, overrides, version } = row;
     const look = async (how: Omit<MeasureTask, 'path' | 'port'>): Promise<Measurement> => {
       const found = await this.measure(row.id, { path: version.path, ...how });
       return { ...found, clip: { ...found.clip, file: name } };
     };
-    const known = fresh ? [] : await this.knownOf(row);
     const machine = known.find(({ under }) => isPlain(under));
     if (isPlain(overrides)) return { measurement: machine?.measurement ?? (await look({})), machine: null };
     const untouched = machine?.measurement ?? (await look({}));
@@ -237,15 +234,11 @@ class Worker implements RunningWorker {
   }
 
   /** What was measured of a clip before, and what was overruled then. */
-  private async knownOf({ measurementId, machineId }: PresentClip): Promise<KnownRow[]> {
-    const { measurements } = this.store.clips;
-    const found = await measurements.find([measurementId, machineId]);
-    const known: KnownRow[] = [];
-    for (const [id, measurement] of found) {
-      const info = await measurements.infoOf(id);
-      known.push({ id, measurement, under: info?.overrides ?? {} });
-    }
-    return known;
+  private async knownOf({ measurementId, machineId }: PresentClip): Promise<Known[]> {
+    const found = await this.store.clips.measurements.find([measurementId, machineId]);
+    return [...found].flatMap(([id, { measurement, under }]) =>
+      measurement ? [{ id, measurement, under }] : [],
+    );
   }
 
   private async measure(clipId: string, task: Omit<MeasureTask, 'port'>): Promise<Measurement> {
@@ -274,10 +267,8 @@ class Worker implements RunningWorker {
 /** How a clip stands that has been measured. */
 const DONE = { state: 'measured', progress: 1, error: null, attempts: 0, fresh: false } as const;
 
-interface KnownRow {
+interface Known extends KnownMeasurement {
   readonly id: string;
-  readonly measurement: Measurement;
-  readonly under: Overrides;
 }
 
 const isPlain = (overrides: Overrides): boolean => Object.keys(overrides).length === 0;

@@ -25,6 +25,7 @@ import {
 import type { MeasuredRow } from '../clips/clip-rows.js';
 import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
 import type { Database, Transaction } from '../database/connect.js';
+import { groupedBy } from '../database/grouped.js';
 import { clips, decisions, type ApprovedOn, type DecisionRow } from '../database/schema.js';
 import { announce } from '../events/announcements.js';
 import { Problem } from '../http/problem.js';
@@ -88,7 +89,7 @@ export class PlanStore {
     await this.database.transaction(async (tx) => {
       const locked = await tx.select({ id: clips.id }).from(clips).where(eq(clips.id, clipId)).for('update');
       if (locked.length === 0) throw NO_SUCH_CLIP();
-      const [row] = await this.store.withMeasurements(await this.store.rows(eq(clips.id, clipId), tx));
+      const [row] = await this.store.withMeasurements(await this.store.rows(eq(clips.id, clipId), tx), tx);
       await change(tx, row);
       const overrides = overridesAfter(await decisionsOn(tx, [clipId]));
       await tx.update(clips).set({ overrides }).where(eq(clips.id, clipId));
@@ -114,16 +115,16 @@ export class PlanStore {
 
   /** Clips with their plans; an approved one with what it rests on, whatever readings and limits have become since. */
   private async asPlanned(rows: readonly Judged[]): Promise<PlannedClip[]> {
-    const made = await this.decisionsOn(rows.map((r) => r.id));
+    const made = groupedBy(await this.decisionsOn(rows.map((r) => r.id)), (d) => d.clipId);
     const plans = rows.map((row) => {
-      const own = made.filter((d) => d.clipId === row.id);
+      const own = made(row.id);
       const plan = asPlan(row, own);
       return { row, plan, rests: approvedOn(plan.decided, own) };
     });
     const approved = await this.store.measurements.find(plans.map((p) => p.rests?.measurementId ?? null));
     return plans.map(({ row, plan: { decided: plan, frameNotes }, rests }) => {
       const { note, judgement } = rests ?? row;
-      const measurement = approved.get(rests?.measurementId ?? '') ?? row.measurement;
+      const measurement = approved.get(rests?.measurementId ?? '')?.measurement ?? row.measurement;
       const { spec, findings, verdict } = judgement;
       return {
         id: row.id,
