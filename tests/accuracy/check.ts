@@ -11,7 +11,7 @@ export interface Check {
   readonly bar: number;
   readonly goal: number;
   /** How the figure is worked out, where the document does not hold it as it is. */
-  readonly from?: (measurement: Measurement) => number | null;
+  readonly from?: (measurement: Measurement) => number | string | null;
 }
 
 export interface AccuracyCase {

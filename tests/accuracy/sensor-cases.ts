@@ -1,22 +1,10 @@
 import type { Measurement } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
 import { TEN_BIT, type AccuracyCase } from './check.js';
+import { placesFound, shareNear, type Place } from './places.js';
 
-/** A codec and chroma subsampling smear a fault over a few pixels. */
-const SAME_PLACE_PX = 2;
 const FAULTS = 24;
 const [WIDTH, HEIGHT] = [560, 316];
-
-type Place = { readonly x: number; readonly y: number };
-const near = (a: Place, b: Place): boolean =>
-  Math.abs(a.x - b.x) <= SAME_PLACE_PX && Math.abs(a.y - b.y) <= SAME_PLACE_PX;
-
-/** Share of `these` that has one of `those` beside it; all of nothing. */
-const shareNear = (these: readonly Place[], those: readonly Place[]): number =>
-  these.length === 0 ? 1 : these.filter((a) => those.some((b) => near(a, b))).length / these.length;
-
-const foundIn = ({ readings: { hotPixels } }: Measurement): readonly Place[] | null =>
-  hotPixels.state === 'measured' ? hotPixels.values.pixels : null;
 
 const faulty = (
   name: string,
@@ -30,10 +18,7 @@ const faulty = (
     unit: '',
     bar: 0.1,
     goal: 0.01,
-    from: (m: Measurement) => {
-      const found = foundIn(m);
-      return found && of(found);
-    },
+    from: (m: Measurement) => placesFound(m, of),
   });
   return {
     measure: 'hotPixels',

@@ -31,6 +31,8 @@ const FLICKER: ValuesOf<'flicker'> = {
   barsPerFrame: null,
   barDriftPerSec: null,
   lampHz: [],
+  exposureChanges: [],
+  exposureChangePct: 0,
   spectrum: [],
 };
 const HOT: ValuesOf<'hotPixels'> = {

@@ -17,6 +17,18 @@ export const FlickerValues = z.strictObject({
   lampHz: z.array(
     z.strictObject({ lightHz: z.number(), aliasHz: z.number(), steadyShuttersSec: z.array(z.number()) }),
   ),
+  /** Steps and ramps of the exposure: where each begins, how many frames it takes, and by how much the light changes. */
+  exposureChanges: z
+    .array(
+      z.strictObject({
+        frame: z.int().nonnegative(),
+        frames: z.int().positive(),
+        changePct: z.number(),
+      }),
+    )
+    .default([]),
+  /** The largest of them, % of the light before; 0 where there is none. */
+  exposureChangePct: Percent.default(0),
   spectrum: z.array(z.strictObject({ frequencyHz: z.number(), amplitudePct: Percent })),
   /** Where there are rolling bars: light of each row band, from the top, about its slow course, over the first seconds. */
   rows: z
@@ -60,6 +72,16 @@ export const flicker = describeDefect({
       finding: 'Flicker, RMS',
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
+    exposureChangePct: {
+      label: 'largest change of exposure',
+      unit: '%',
+      better: 'lower',
+      finding: 'Change of exposure',
+      words: ({ exposureChanges, exposureChangePct }) =>
+        exposureChanges.length === 0
+          ? 'none'
+          : `${amount(exposureChangePct, '%')}, frame ${exposureChanges.map((c) => c.frame).join(', ')}`,
+    },
     pattern: {
       label: 'pattern',
       unit: '',
@@ -102,7 +124,10 @@ export const flicker = describeDefect({
   extent: ({ series }) => shareOfTime(series.lightPct),
   strength: ({ series }) => sizes(series.lightPct),
   plainStrength: 3,
-  moved: (values, by) =>
-    values.rows ? { ...values, rows: { ...values.rows, startFrame: values.rows.startFrame + by } } : values,
+  moved: (values, by) => ({
+    ...values,
+    exposureChanges: values.exposureChanges.map((c) => ({ ...c, frame: c.frame + by })),
+    ...(values.rows && { rows: { ...values.rows, startFrame: values.rows.startFrame + by } }),
+  }),
   load: async () => (await import('./flicker.js')).flicker,
 });

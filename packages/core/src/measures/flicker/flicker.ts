@@ -3,10 +3,11 @@ import type { FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
+import { exposureChangesIn, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
-import { analyseShot, type ShotFlicker } from './pattern.js';
+import { acrossBands, analyseShot, type ShotFlicker } from './pattern.js';
 import { withoutTrend } from './trend.js';
 import { rounded } from '../../maths/round.js';
 
@@ -41,9 +42,9 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 
   take(): void {
-    this.steps.push(
-      this.follower.take(this.motion.picture, this.motion.detail, this.motion.registration, this.leftOut()),
-    );
+    const { picture, detail, registration, full, outliersNow } = this.motion;
+    const strangers = outliersNow.map(({ x, y }) => ({ x: x / full.width, y: y / full.height }));
+    this.steps.push(this.follower.take(picture, detail, registration, this.leftOut(), strangers));
   }
 
   /** The mask at the size of the picture. */
@@ -72,12 +73,16 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const frameRate = rationalToNumber(this.clip.frameRate);
     const light = new Array<number | null>(this.steps.length).fill(null);
     const shots: AnalysedShot[] = [];
+    const changes: ExposureChange[] = [];
     for (const { startFrame, endFrame } of this.motion.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
-      const about = (curve: Float64Array): Float64Array => withoutTrend(curve, frameRate);
+      const changed = exposureChangesIn(acrossBands(curves), frameRate);
+      const about = (curve: Float64Array): Float64Array =>
+        withoutTrend(changed.reduce(withoutChange, curve), frameRate);
       const bands = curves.map(about);
-      const shot = analyseShot(bands, error.map(about), frameRate);
+      const shot = analyseShot(bands, error.map((e) => withoutTrend(e, frameRate)), frameRate);
+      changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push({ ...shot, startFrame, bands });
       (hasBars(shot) ? shot.middle : shot.light).forEach(
@@ -88,7 +93,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       );
     }
     if (shots.length === 0) return notMeasurable(this.whyNot());
-    return reading(worst(shots), light, this.steps, frameRate, this.clip.durationSec);
+    return reading(worst(shots), changes, light, this.steps, frameRate, this.clip.durationSec);
   }
 
   private whyNot(): string {
@@ -142,6 +147,7 @@ const rowsOf = ({ startFrame, bands }: AnalysedShot): NonNullable<FlickerValues[
 
 const reading = (
   shot: AnalysedShot,
+  changes: readonly ExposureChange[],
   light: (number | null)[],
   steps: readonly BandSteps[],
   frameRate: number,
@@ -168,6 +174,8 @@ const reading = (
       barsPerFrame: bars ? round(Math.abs(shot.bars)) : null,
       barDriftPerSec: bars ? round(shot.frequencyHz / shot.bars) : null,
       lampHz: regular ? lampsFor(shot.frequencyHz, frameRate, clipSec) : [],
+      exposureChanges: changes.map(asChange),
+      exposureChangePct: Math.max(0, ...changes.map((c) => Math.abs(asChange(c).changePct))),
       spectrum: thinned(shot),
       ...(bars && { rows: rowsOf(shot) }),
     },
@@ -175,6 +183,12 @@ const reading = (
     regions: [],
   };
 };
+
+const asChange = ({ frame, frames, size }: ExposureChange): FlickerValues['exposureChanges'][number] => ({
+  frame,
+  frames,
+  changePct: rounded(100 * (Math.exp(size) - 1), 2),
+});
 
 /** The spectrum at a few hundred points; each keeps the highest amplitude it stands for. */
 const thinned = ({ spectrum: { frequencyHz, amplitude } }: ShotFlicker): FlickerValues['spectrum'] => {

@@ -54,12 +54,14 @@ export class LightFollower {
    *   would keep those that noise had raised
    * @param motion from the picture before, in its pixels
    * @param leftOut 1 for each pixel that plays no part
+   * @param strangers places that did not follow the camera, fractions of the picture: what goes its own way is no light
    */
   take(
     { width, height, samples }: Level,
     detail: Level,
     motion: Registration | null,
     leftOut: Uint8Array | null = null,
+    strangers: readonly { readonly x: number; readonly y: number }[] = [],
   ): BandSteps {
     const light = new Float32Array(samples.length);
     for (let i = 0; i < light.length; i++)
@@ -69,9 +71,35 @@ export class LightFollower {
     this.before = light;
     if (!before || before.length !== light.length) return null;
     const tiles = compare(before, light, width, height, motion);
-    return tiles && stepsOf(tiles);
+    if (!tiles) return null;
+    leaveOutStrangers(tiles, strangers);
+    return stepsOf(tiles);
   }
 }
+
+/** Where so many tiles went their own way that too few would be left, none is left out. */
+const MOST_STRANGE = 0.6;
+/** A stranger covers the tiles this far about it, shares of the height and the width. */
+const STRANGER_HIGH = 0.05;
+
+/** Takes the vote from tiles in which something goes its own way. */
+const leaveOutStrangers = (
+  tiles: Float64Array,
+  strangers: readonly { readonly x: number; readonly y: number }[],
+): void => {
+  const strange = new Uint8Array(tiles.length);
+  for (const { x, y } of strangers) {
+    const column = Math.min(COLUMNS - 1, Math.max(0, Math.floor(x * COLUMNS)));
+    const first = Math.max(0, Math.floor((y - STRANGER_HIGH) * BANDS));
+    const last = Math.min(BANDS - 1, Math.floor((y + STRANGER_HIGH) * BANDS));
+    for (let band = first; band <= last; band++) strange[band * COLUMNS + column] = 1;
+  }
+  const lost = strange.reduce((n, s) => n + s, 0);
+  if (lost > MOST_STRANGE * tiles.length) return;
+  strange.forEach((s, t) => {
+    if (s) tiles[t] = NaN;
+  });
+};
 
 /** Sums of the light of one tile before and after, over the pixels that both frames show. */
 interface TileSums {

@@ -100,7 +100,7 @@ const power = (signal: Float64Array): number => {
 };
 
 /** The light that the bands share, frame by frame. */
-const acrossBands = (bands: readonly Float64Array[]): Float64Array =>
+export const acrossBands = (bands: readonly Float64Array[]): Float64Array =>
   bands[0].map((_, t) => (Number.isNaN(bands[0][t]) ? NaN : median(bands.map((b) => b[t]))));
 
 /** The curves with nothing where single frames stand out from them all. */

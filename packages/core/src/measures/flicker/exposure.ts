@@ -1,0 +1,234 @@
+/** A step or ramp of the exposure between two levels that each last. */
+export interface ExposureChange {
+  /** First frame that shows it. */
+  readonly frame: number;
+  /** Frames that it takes: 1 for a step. */
+  readonly frames: number;
+  /** Size, log of light. */
+  readonly size: number;
+}
+
+/** Longer changes are the slow course of the light, seconds. */
+const LONGEST_SEC = 2.4;
+/** The level before and after one is seen for so long where the shot allows it, and for at least so long, seconds. */
+const SEEN_SEC = 1.6;
+const LEAST_SEEN_SEC = 0.28;
+/** Less than this is not seen as a change, log of light: a twelfth of a stop. */
+const LEAST_SIZE = 0.055;
+/** A change explains all but this share of what the light does about it beyond a steady drift … */
+const MOST_LEFT = 0.3;
+/** … and is this much larger than what it leaves, standard deviations: what swings as far as this swings on afterwards. */
+const STANDS_OUT = 4;
+/** Light that goes up and down this often in a row, never longer than this at one level, swings: it has not changed. */
+const SWINGS = 4;
+const SWING_SEC = 2;
+const MOST_CHANGES = 12;
+/** Durations that are tried grow by this factor. */
+const FINER = 1.25;
+
+/** Running sums of a curve: what a line and a ramp need to be fitted between any two frames. */
+class Sums {
+  private readonly n: Float64Array;
+  private readonly t: Float64Array;
+  private readonly tt: Float64Array;
+  private readonly y: Float64Array;
+  private readonly ty: Float64Array;
+  private readonly yy: Float64Array;
+
+  constructor(curve: Float64Array) {
+    [this.n, this.t, this.tt, this.y, this.ty, this.yy] = Array.from(
+      { length: 6 },
+      () => new Float64Array(curve.length + 1),
+    );
+    curve.forEach((v, i) => {
+      const known = Number.isNaN(v) ? 0 : 1;
+      const value = known ? v : 0;
+      const add = (to: Float64Array, what: number): void => void (to[i + 1] = to[i] + what);
+      add(this.n, known);
+      add(this.t, known * i);
+      add(this.tt, known * i * i);
+      add(this.y, value);
+      add(this.ty, value * i);
+      add(this.yy, value * value);
+    });
+  }
+
+  known(from: number, to: number): number {
+    return this.n[to] - this.n[from];
+  }
+
+  /** Sums over frames `from` to `to` (excluded) of the products of 1, t and the values, t from `origin` on. */
+  over(from: number, to: number, origin: number) {
+    const d = (a: Float64Array): number => a[to] - a[from];
+    const [n, t, tt, y, ty, yy] = [this.n, this.t, this.tt, this.y, this.ty, this.yy].map(d);
+    return { n, t: t - origin * n, tt: tt - 2 * origin * t + origin * origin * n, y, ty: ty - origin * y, yy };
+  }
+}
+
+interface Fit {
+  readonly frame: number;
+  readonly frames: number;
+  readonly size: number;
+  readonly left: number;
+  readonly without: number;
+  readonly known: number;
+}
+
+/**
+ * Fits level, drift and a ramp that begins behind frame `a` and takes `d` frames, to the curve between two frames.
+ * All from running sums: a few dozen operations, whatever the length.
+ */
+const fitRamp = (sums: Sums, from: number, to: number, a: number, d: number): Fit | null => {
+  const inside = Math.min(to, a + d);
+  const all = sums.over(from, to, a);
+  const ramp = sums.over(a, inside, a);
+  const after = sums.over(inside, to, a);
+  const [s1, st, sy] = [ramp.t / d + after.n, ramp.tt / d + after.t, ramp.ty / d + after.y];
+  const ss = ramp.tt / (d * d) + after.n;
+  // Level and drift are taken out of the curve and of the ramp; what is left is fitted one against the other.
+  const det = all.n * all.tt - all.t * all.t;
+  if (det <= 1e-9) return null;
+  const project = (p: number, q: number, r: number, u: number): number =>
+    (all.tt * p * r - all.t * (p * u + q * r) + all.n * q * u) / det;
+  const yy = all.yy - project(all.y, all.ty, all.y, all.ty);
+  const ramps = ss - project(s1, st, s1, st);
+  const both = sy - project(all.y, all.ty, s1, st);
+  if (ramps <= 1e-9) return null;
+  return {
+    frame: a + 1,
+    frames: d,
+    size: both / ramps,
+    left: Math.max(0, yy - (both * both) / ramps),
+    without: yy,
+    known: all.n,
+  };
+};
+
+const isChange = ({ size, left, without, known }: Fit): boolean =>
+  Math.abs(size) >= LEAST_SIZE &&
+  left <= MOST_LEFT * without &&
+  Math.abs(size) >= STANDS_OUT * Math.sqrt(left / Math.max(1, known - 3));
+
+/** Light is followed no better than this, log. */
+const FOLLOWED_TO = 0.003;
+
+/** Log likelihood of a change against none (normal errors of unknown size). */
+const evidenceOf = ({ left, without, known }: Fit): number =>
+  known * Math.log((without + known * FOLLOWED_TO ** 2) / (left + known * FOLLOWED_TO ** 2));
+
+/** Whether two changes lie over one another. */
+const overlaps = (a: Fit, b: ExposureChange): boolean =>
+  a.frame < b.frame + b.frames && b.frame < a.frame + a.frames;
+
+/**
+ * The change that explains most of what the light does, or `null`.
+ * @param others changes that are known: it lies over none of them
+ * @param near where it is looked for, frames; anywhere where it is not said
+ */
+const plainest = (
+  curve: Float64Array,
+  frameRate: number,
+  others: readonly ExposureChange[],
+  near: readonly [number, number] = [0, curve.length],
+): Fit | null => {
+  const sums = new Sums(curve);
+  const seen = Math.round(SEEN_SEC * frameRate);
+  const least = Math.max(3, Math.round(LEAST_SEEN_SEC * frameRate));
+  let best: Fit | null = null;
+  for (let d = 1; d <= LONGEST_SEC * frameRate; d = Math.max(d + 1, Math.round(d * FINER)))
+    for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++) {
+      const [from, to] = [Math.max(0, a + 1 - seen), Math.min(curve.length, a + d + seen)];
+      if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
+      const fit = fitRamp(sums, from, to, a, d);
+      if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
+      // Of two that explain as much, the shorter one.
+      if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
+    }
+  return best;
+};
+
+/** Whether changes follow each other up and down like a light that swings. */
+const swings = (changes: readonly ExposureChange[], frameRate: number): boolean => {
+  let run = 1;
+  for (let i = 1; i < changes.length; i++) {
+    const [before, now] = [changes[i - 1], changes[i]];
+    const turns =
+      before.size * now.size < 0 && now.frame - before.frame - before.frames < SWING_SEC * frameRate;
+    run = turns ? run + 1 : 1;
+    if (run >= SWINGS) return true;
+  }
+  return false;
+};
+
+/**
+ * Steps and ramps of the exposure: an iris, automatic exposure, a cloud. Each leads from one level that lasts to another
+ * that lasts; what comes back to its level again and again is flicker, and is not among them.
+ * @param curve log light of a shot, one value a frame, `NaN` where unknown
+ * @returns by frame
+ */
+export const exposureChangesIn = (curve: Float64Array, frameRate: number): ExposureChange[] => {
+  let changes: ExposureChange[] = [];
+  while (changes.length < MOST_CHANGES) {
+    const found = plainest(changes.reduce(withoutChange, curve), frameRate, changes);
+    if (!found) break;
+    changes.push(found);
+    // What lies close to another was fitted while that was in the way.
+    for (let round = 0; round < SETTLED_AFTER; round++) changes = settled(curve, changes, frameRate);
+  }
+  changes.sort((a, b) => a.frame - b.frame);
+  return swings(changes, frameRate) ? [] : changes;
+};
+
+/** A ramp sets in and ends softly: so much more of it on each side is not looked at. */
+const SOFT_ENDS = 0.3;
+const ends = ({ frame, frames }: Pick<ExposureChange, 'frame' | 'frames'>): [number, number] => {
+  const soft = frames > 2 ? Math.ceil(SOFT_ENDS * frames) : frames - 1;
+  return [frame - soft, frame + frames - 1 + soft];
+};
+
+const SETTLED_AFTER = 3;
+
+/** Each change fitted again with the others taken out. */
+const settled = (
+  curve: Float64Array,
+  changes: readonly ExposureChange[],
+  frameRate: number,
+): ExposureChange[] => {
+  const now = [...changes];
+  now.forEach((change, i) => {
+    const others = now.filter((_, k) => k !== i);
+    const left = others.reduce(withoutChange, curve);
+    const reach = Math.ceil(change.frames / 2) + 3;
+    const near = [change.frame - 1 - reach, change.frame + change.frames + reach] as const;
+    const fit = plainest(left, frameRate, others, near);
+    if (fit) now[i] = { ...fit, size: sizeOf(left, fit, frameRate) };
+  });
+  return now;
+};
+
+/** How far the levels before and after a change lie apart, whatever happens between. */
+const sizeOf = (curve: Float64Array, fit: Fit, frameRate: number): number => {
+  const sums = new Sums(withoutChange(curve, { ...fit, size: 0 }));
+  const seen = Math.round(SEEN_SEC * frameRate);
+  const a = fit.frame - 1;
+  return (
+    fitRamp(sums, Math.max(0, a + 1 - seen), Math.min(curve.length, a + fit.frames + seen), a, fit.frames)?.size ??
+    fit.size
+  );
+};
+
+/**
+ * A curve as it would be had the exposure not changed; nothing is known while it does.
+ * @param curve log light, one value a frame
+ */
+export const withoutChange = (
+  curve: Float64Array,
+  change: Pick<ExposureChange, 'frame' | 'frames' | 'size'>,
+): Float64Array => {
+  const [from, to] = ends(change);
+  const middle = change.frame + change.frames / 2;
+  return curve.map((v, t) => {
+    const after = t >= middle ? v - change.size : v;
+    return change.frames > 1 && t >= from && t <= to ? NaN : after;
+  });
+};
