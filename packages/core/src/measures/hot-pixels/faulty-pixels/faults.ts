@@ -2,7 +2,7 @@ import type { ClipFacts } from '#terms';
 import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
-import { weigh } from './isolation.js';
+import { isolationOf, roundnessOf, weigh } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -10,10 +10,8 @@ import type { PixelFault, UncertainPlace } from './values.js';
 const SCENE_MOVED = 0.012;
 /** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
 const SUBJECT_PASSED = 0.06;
-/** Where the scene passes over a fault it may be smeared more, by a codec: then its neighbours carry up to this share. */
-const SMEARED = 0.5;
-/** A fault stands out in every direction by at least this share of its contrast; a piece of a line does not along the line. */
-const EVERY_WAY = 0.35;
+/** Only a fault that no mosaic spread carries as little as this. */
+const ONE_SAMPLE = 0.1;
 /** A fault stands out from the fine detail around it by this factor. */
 const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
@@ -27,17 +25,24 @@ interface Standard {
   readonly leastContrastStill: number;
   /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
   readonly sharpest: number;
-  /** It stands out in at least this share of the frames. */
-  readonly leastSeen: number;
+  /** A mosaic leaves half of a fault in the samples beside it, a codec a little more: neighbours carry up to this share. */
+  readonly smeared: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, sharpest: 0.15, leastSeen: 0.7 };
-/** Samples of colour stand further apart: a lens spreads less over their neighbours. */
-const OF_COLOUR: Standard = {
-  leastContrast: 0.024,
-  leastContrastStill: 0.024,
-  sharpest: 0.28,
-  leastSeen: 0.78,
-};
+const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, sharpest: 0.15, smeared: 0.65 };
+/** Samples of colour stand further apart: a lens and a mosaic spread less over their neighbours. */
+const OF_COLOUR: Standard = { leastContrast: 0.024, leastContrastStill: 0.03, sharpest: 0.28, smeared: 0.42 };
+/** Over a scene that moves, a fault stands out in this share of the frames; the rest is brighter than it is. */
+const LEAST_SEEN = 0.7;
+/** Seen this often it is there all the time, */
+const ALWAYS_SEEN = 0.9;
+/** and where the camera stands still and only something passed, all the time without exception, */
+const THROUGHOUT = 0.97;
+/** and it is about as far above its surroundings in every direction, the more so the less often it was seen. */
+const ROUND = 0.75;
+const ROUNDER = 0.85;
+/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
+const OUT_OF_MEAN = 1;
+const SHARP_OUT_OF_MEAN = 0.4;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
@@ -51,7 +56,7 @@ interface Fault extends PixelFault {
 
 /**
  * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
- * @param cameraMoved whether the camera moved while the clip was looked at
+ * @param sceneMoved whether the camera carried the scene over the sensor while the clip was looked at
  * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
  * @returns the faults, the places that cannot be told from the scene with the reason, and the share of suspects over which
  * the scene passed
@@ -61,32 +66,35 @@ export const judgeSuspects = (
   tallies: readonly PlaneTally[],
   looked: number,
   clip: ClipFacts,
-  cameraMoved: boolean,
+  sceneMoved: boolean,
   unevenness: readonly number[],
 ): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
   const passed = (s: Suspect): boolean =>
-    spread(s.around, s.aroundSquares, s.frames) > (cameraMoved ? SCENE_MOVED : SUBJECT_PASSED);
+    spread(s.around, s.aroundSquares, s.frames) > (sceneMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const found: Fault[] = [];
   const doubted: UncertainPlace[] = [];
   suspects.forEach((plane, p) => {
-    const list = [...plane.values()];
+    const list = [...plane.values()].filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames);
     const standard = p === 0 || clip.matrix === 'rgb' ? OF_LUMA : OF_COLOUR;
-    const evidenceOf = weigh(list, !cameraMoved && standard === OF_LUMA);
-    const lonely = loneliness(
-      list.filter(
-        (s) =>
-          s.frames >= 2 && s.stoodOut >= standard.leastSeen * s.frames && s.beside / s.contrast <= SMEARED,
-      ),
-    );
-    for (const s of list)
-      if (isFault(s, standard, unevenness[p], passed(s), lonely)) {
-        const fault = describe(s, p, suspects, tallies, looked, clip);
-        if (!addsUp(fault)) continue;
-        const evidence = evidenceOf(s);
-        if (evidence.told) found.push(fault);
-        else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+    const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
+    const evidenceOf = weigh(list);
+    for (const s of list) {
+      const tested = sceneMoved || passed(s);
+      if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
+      if (s.beside / s.contrast > standard.smeared) continue;
+      const fault = describe(s, p, suspects, tallies, looked, clip);
+      if (!addsUp(fault)) continue;
+      if (tested) {
+        if (staysPut(s, sceneMoved ? LEAST_SEEN : THROUGHOUT)) found.push(fault);
+        continue;
       }
+      if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
+      const sharp = s.beside / s.contrast <= standard.sharpest;
+      const evidence = evidenceOf(s, sharp && standard === OF_LUMA, fault.channel !== 'luma');
+      if (evidence.told) found.push(fault);
+      else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+    }
   });
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels: Fault[] = [];
@@ -118,20 +126,18 @@ const addsUp = ({ kind, contrastPct }: Fault): boolean =>
 const spread = (sum: number, squares: number, n: number): number =>
   Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
 
-const isFault = (
+const leastContrast = (
   s: Suspect,
-  { leastContrast, leastContrastStill, sharpest, leastSeen }: Standard,
+  { leastContrast: least, leastContrastStill: leastStill }: Standard,
   unevenness: number,
-  moved: boolean,
-  lonely: (s: Suspect) => boolean,
-): boolean => {
-  if (s.frames < 2 || s.stoodOut < leastSeen * s.frames) return false;
-  const plain = moved || isAlone(s);
-  const least = Math.max(plain ? leastContrast : leastContrastStill, STANDS_OUT * unevenness);
-  if (Math.abs(s.contrast / s.frames) < least) return false;
-  if (s.along.some((a) => a / s.contrast < EVERY_WAY)) return false;
-  return s.beside / s.contrast <= (moved ? SMEARED : sharpest) && lonely(s);
-};
+  tested: boolean,
+): number => Math.max(tested || isAlone(s) ? least : leastStill, STANDS_OUT * unevenness);
+
+/** Whether a place stood out of whatever passed over it: the scene's own detail goes with the scene. */
+const staysPut = (s: Suspect, leastSeen: number): boolean =>
+  s.stoodOut >= leastSeen * s.frames &&
+  roundnessOf(s) >= (s.stoodOut >= ALWAYS_SEEN * s.frames ? ROUND : ROUNDER) &&
+  isolationOf(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
 
 /** A single sample on even ground: no lens and no scene draws that. */
 const isAlone = (s: Suspect): boolean =>

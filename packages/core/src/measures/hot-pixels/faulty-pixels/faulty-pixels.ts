@@ -29,8 +29,12 @@ const SUSPECT_SHARE = 0.35;
 const MOST_SUSPECTS = 40_000;
 /** A frame darker than this share of the brightest so far belongs to a fade. */
 const FADED = 0.75;
-/** A camera that went this far, clip pixels, carried the scene over the sensor. */
-const CAMERA_MOVED_PX = 2;
+/** Frames in which the camera points this near to one of them, clip pixels, show the scene's dots in the same place. */
+const SAME_PLACE_PX = 1;
+/** Where no more than this share of the frames does, the scene's dots do not stand out like a fault. */
+const MOST_STILL = 0.5;
+/** Frames whose places are compared, at most. */
+const MOST_COMPARED = 240;
 
 /**
  * Hot, dead and stuck pixels: single places of the sensor that stand out from their surroundings in every picture
@@ -45,6 +49,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
   private readonly suspects: Map<number, Suspect>[] = [];
   private readonly unevenness: Unevenness[] = [];
   private looked = 0;
+  private readonly frames: number[] = [];
   private brightest = 0;
   private last = -Infinity;
   private readonly everyFrame: boolean;
@@ -66,6 +71,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     // While a scene fades, its fine detail stays where it is and its ground changes: just like a fault's.
     if (light < FADED * this.brightest) return;
     this.looked++;
+    this.frames.push(frame.index);
     frame.planes.forEach((plane, p) => this.look(plane, p));
   }
 
@@ -99,6 +105,21 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     });
   }
 
+  /** Largest share of the frames in which the camera pointed to the same place, as far as it was followed. */
+  private stillShare(): number {
+    let [x, y] = [0, 0];
+    const path = this.motion.steps().map((step) => {
+      x += step?.dx ?? 0;
+      y += step?.dy ?? 0;
+      return { x, y };
+    });
+    const stride = Math.ceil(this.frames.length / MOST_COMPARED);
+    const seen = this.frames.filter((f, i) => i % stride === 0 && f < path.length).map((f) => path[f]);
+    const nearTo = (p: (typeof seen)[number]): number =>
+      seen.filter((q) => Math.hypot(p.x - q.x, p.y - q.y) <= SAME_PLACE_PX).length;
+    return Math.max(0, ...seen.map(nearTo)) / Math.max(1, seen.length);
+  }
+
   finish(): FaultyPixels {
     const { width, height, frames } = this.clip;
     if (this.looked < LEAST_FRAMES)
@@ -114,7 +135,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       this.tallies,
       this.looked,
       this.clip,
-      this.motion.cameraMovedPx() > CAMERA_MOVED_PX,
+      this.stillShare() <= MOST_STILL,
       this.unevenness.map((u) => u.sigma()),
     );
     const { mask, rowStep } = this.options;

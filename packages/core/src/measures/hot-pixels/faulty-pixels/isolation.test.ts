@@ -41,7 +41,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 140;
     const alone = suspectAt(picture, width, 80, 60);
     expect(isolationOf(alone)).to.be.greaterThan(50);
-    expect(weigh([alone], true)(alone).told).to.equal(true);
+    expect(weigh([alone])(alone, true, false).told).to.equal(true);
     // A wave of ±10 codes about it: 40 codes over a spread of 20.
     const uneven = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     uneven[60 * width + 80] = 140;
@@ -53,7 +53,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     const texture = even().map((v) => v + Math.round(60 * random()));
     texture[60 * width + 80] = 140;
     const s = suspectAt(texture, width, 80, 60);
-    expect(weigh([s], true)(s)).to.deep.equal({
+    expect(weigh([s])(s, true, true)).to.deep.equal({
       told: false,
       because: 'it lies in detail of the scene that is as strong',
     });
@@ -69,31 +69,43 @@ describe('what tells a fault of the sensor from the scene', () => {
       return of.map(([x, y]) => suspectAt(picture, width, x, y));
     };
     const crowd = draw(places);
-    const doubted = crowd.map(weigh(crowd, true));
+    const inCrowd = weigh(crowd);
+    const doubted = crowd.map((s) => inCrowd(s, true, false));
     expect(doubted.every((e) => !e.told)).to.equal(true);
     expect(doubted[0]).to.have.property(
       'because',
       `${places.length - 1} other places of the picture look like it`,
     );
     const few = draw(places.filter((_, i) => i % 12 === 0));
+    const amongFew = weigh(few);
     expect(
-      few.map(weigh(few, true)).every((e) => e.told),
+      few.every((s) => amongFew(s, true, false).told),
       'a dozen may be faults',
     ).to.equal(true);
   });
 
-  it('is told by its round shape among short lines of the scene, but not in the luma of a held shot', () => {
-    const picture = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
-    const places: [number, number][] = [];
-    for (let y = 10; y < height - 10; y += 12) for (let x = 10; x < width - 10; x += 12) places.push([x, y]);
-    const [dot, ...lines] = places;
-    for (const [x, y] of lines)
-      for (const d of [-2, -1, 0, 1, 2]) picture[(y + d) * width + x] = 140 - 6 * Math.abs(d);
-    picture[dot[1] * width + dot[0]] = 140;
-    const all = places.map(([x, y]) => suspectAt(picture, width, x, y));
-    expect(roundnessOf(all[0])).to.be.greaterThan(0.7);
-    expect(roundnessOf(all[9])).to.be.lessThan(0.5);
-    expect(weigh(all, false)(all[0]).told).to.equal(true);
-    expect(weigh(all, true)(all[0]).told).to.equal(false);
+  it('is told where a mosaic spread it only by a colour that no lens draws, on ground more even than any dot of the scene has', () => {
+    const picture = even().map((v, i) => v + Math.round(3 * Math.sin((i % width) / 1.1)));
+    picture[60 * width + 80] = 160;
+    const spread = suspectAt(picture, width, 80, 60);
+    expect(isolationOf(spread)).to.be.greaterThan(2.5);
+    expect(weigh([spread])(spread, false, false).told, 'a white dot is like any other').to.equal(false);
+    expect(weigh([spread])(spread, false, true).told, 'a dot of one colour is not').to.equal(true);
+    // A scene full of dots, each nearly as isolated: then one more of them proves nothing.
+    const scene = Array.from({ length: 40 }, (_, k) => {
+      const ground = even().map((v, i) => v + Math.round((4 + (k % 9)) * Math.sin((i % width) / 1.1)));
+      ground[60 * width + 80] = 160;
+      return suspectAt(ground, width, 80, 60);
+    });
+    expect(weigh([spread, ...scene])(spread, false, true).told).to.equal(false);
+  });
+
+  it('is round: a short line is told by its shape', () => {
+    const picture = even();
+    for (const d of [-2, -1, 0, 1, 2]) picture[(60 + d) * width + 80] = 140 - 6 * Math.abs(d);
+    expect(roundnessOf(suspectAt(picture, width, 80, 60))).to.be.lessThan(0.5);
+    const dot = even();
+    dot[60 * width + 80] = 140;
+    expect(roundnessOf(suspectAt(dot, width, 80, 60))).to.be.greaterThan(0.7);
   });
 });
