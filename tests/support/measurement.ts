@@ -92,6 +92,8 @@ export const measurementWith = (
     lostBefore: null,
     repeatEvery: null,
     blockiness: null,
+    scanSeen: null,
+    fieldOrderSeen: null,
     measuredAs: 'frames',
   },
   measuredUnder: {},

@@ -14,10 +14,12 @@ import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
+import { ScanFinder } from './motion/scan.js';
 import { RunningMotionAnalysis } from './motion/motion-analysis.js';
 import { BlockEdges } from './picture/blocks.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
 import { Mask } from './picture/mask.js';
+import { lumaScale } from './picture/signal.js';
 import { shiftedToClip } from './overrides/shift-to-clip.js';
 
 /** Names how a measurement was made: raised whenever the same frames may read otherwise. */
@@ -67,6 +69,7 @@ export const beginWith = (
   const mask = new Mask(fromInPoint(overrides));
   const motion = new RunningMotionAnalysis(seen, mask);
   const blocks = new BlockEdges(seen);
+  const scan = new ScanFinder(lumaScale(seen).span);
   const options: MeasureOptions = { overrides, mask, rowStep: plan.field ? 2 : 1, plan };
   const running = looking.map(({ descriptor, measure }) => ({
     descriptor,
@@ -83,7 +86,11 @@ export const beginWith = (
     plan,
     take: (frame) => {
       if (frame.view === 'small') timed('motion', () => motion.take(frame));
-      else timed('motion', () => blocks.take(frame));
+      else
+        timed('motion', () => {
+          blocks.take(frame);
+          scan.take(frame.woven ?? frame.planes[0], frame.index);
+        });
       for (const { descriptor, at } of running)
         if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },
@@ -98,7 +105,7 @@ export const beginWith = (
       return shiftedToClip(
         {
           schema: 'bevrin.measure/1',
-          clip: measuredClip({ ...facts, frames }, motion, blocks, plan),
+          clip: measuredClip({ ...facts, frames }, motion, blocks, scan, plan),
           measuredUnder: asDocumented(overrides),
           shots: [...motion.shots()],
           readings: Readings.parse(readings),
@@ -116,10 +123,12 @@ const measuredClip = (
   facts: ClipFacts,
   motion: RunningMotionAnalysis,
   blocks: BlockEdges,
+  scan: ScanFinder,
   plan: FeedPlan,
 ): MeasuredClip => {
   const { top, bottom, left, right } = motion.bars();
   const { x, y } = motion.scale;
+  const seen = scan.finish();
   return {
     ...facts,
     durationSec: facts.frames / rationalToNumber(facts.frameRate),
@@ -133,6 +142,8 @@ const measuredClip = (
     lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
     repeatEvery: cadenceOf(motion.repeats()),
     blockiness: blocks.ratio(),
+    scanSeen: seen?.scan ?? null,
+    fieldOrderSeen: seen?.fieldOrder ?? null,
     measuredAs: plan.field ? 'firstField' : 'frames',
   };
 };

@@ -1,4 +1,3 @@
-import type { ClipFacts } from '@bevrin/contract';
 import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
 import { ClipUnreadable } from './errors.js';
 import type { PixelFormat } from './pixel-formats.js';
@@ -31,9 +30,10 @@ export const decode = async (
   const asStored = isSmall(clip, plan);
   const shapes: Record<FrameView, readonly PlaneShape[]> = {
     small: [{ ...plan.small, bytes: asStored && facts.bitDepth <= 8 ? 1 : 2 }],
-    burst: planesOf(facts.width, rowsOf(facts, plan), format),
+    burst: planesOf(facts.width, facts.height, format),
   };
   const reduce = asStored ? shiftedUp(facts.bitDepth) : (frame: Frame) => frame;
+  const reduceBurst = plan.field ? topField() : (frame: Frame) => frame;
   const indexOf = burstIndex(plan);
   const watch = new DecodeWatch(clip, signal);
   let frames = 0;
@@ -42,7 +42,7 @@ export const decode = async (
     { small: bytesOf(shapes.small), burst: bytesOf(shapes.burst) },
     (view, count, buffer) => {
       const planes = planesIn(buffer, shapes[view]);
-      if (view === 'burst') take({ view, index: indexOf(count), planes });
+      if (view === 'burst') take(reduceBurst({ view, index: indexOf(count), planes }));
       else {
         frames++;
         take(reduce({ view, index: count, planes }));
@@ -126,10 +126,6 @@ class DecodeWatch {
 const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boolean =>
   !field && !format.rgb && small.width === facts.width && small.height === facts.height;
 
-/** Rows of a full-size frame as it is handed out. */
-const rowsOf = (facts: ClipFacts, { field }: FeedPlan): number =>
-  field ? Math.ceil(facts.height / 2) : facts.height;
-
 const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefined): string[] => {
   const { source, stream, format, facts } = clip;
   const { first, stride, length, count } = plan.bursts;
@@ -140,13 +136,12 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefi
   const averaged = `scale=${width}:${height}:flags=bilinear:in_range=pc:out_range=pc,format=gray16le`;
   const before = [
     ...(plan.range ? [`trim=start_frame=${plan.range.startFrame}:end_frame=${plan.range.endFrame + 1}`] : []),
-    ...(plan.field ? ['field=top'] : []),
     'split=2',
   ].join(',');
   const graph = [
     `[0:${stream}]${before}[every][some]`,
-    `[every]${isSmall(clip, plan) ? luma : `${luma},${averaged}`}[small]`,
-    `[some]select='${chosen}',scale=${facts.width}:${rowsOf(facts, plan)},format=${format.planar}[burst]`,
+    `[every]${plan.field ? 'field=top,' : ''}${isSmall(clip, plan) ? luma : `${luma},${averaged}`}[small]`,
+    `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
   ].join(';');
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
   return [
@@ -178,6 +173,21 @@ const shiftedUp = (depth: number) => {
     if (shifted.length !== plane.samples.length) shifted = new Uint16Array(plane.samples.length);
     for (let i = 0; i < shifted.length; i++) shifted[i] = plane.samples[i] << (16 - depth);
     return { ...frame, planes: [{ ...plane, samples: shifted }] };
+  };
+};
+
+/** Keeps the top field of each plane, and luma as it is stored beside it. The rows are overwritten by the next frame. */
+const topField = () => {
+  let kept: Plane['samples'][] = [];
+  return (frame: Frame): Frame => {
+    const planes = frame.planes.map(({ width, height, samples }, p): Plane => {
+      const rows = Math.ceil(height / 2);
+      if (kept[p]?.length !== width * rows) kept[p] = samples.slice(0, width * rows);
+      for (let y = 0; y < rows; y++)
+        kept[p].set(samples.subarray(2 * y * width, (2 * y + 1) * width), y * width);
+      return { width, height: rows, samples: kept[p] };
+    });
+    return { ...frame, planes, woven: frame.planes[0] };
   };
 };
 

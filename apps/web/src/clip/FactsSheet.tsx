@@ -66,6 +66,8 @@ const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
     lostBefore,
     blockiness,
     measuredAs,
+    scanSeen,
+    fieldOrderSeen,
   } = measurement.clip;
   return [
     [
@@ -73,6 +75,12 @@ const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
       a && (a.width < facts.width || a.height < facts.height)
         ? `the picture fills ${a.width} × ${a.height} px`
         : 'none',
+    ],
+    [
+      'rows, as the picture shows them',
+      scanSeen === null
+        ? 'too little moves to tell'
+        : `${scanSeen}${fieldOrderSeen ? `, ${fieldOrderSeen} field first` : ''}`,
     ],
     [
       'repeated frames',

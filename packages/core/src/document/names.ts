@@ -6,6 +6,7 @@ const CONFORM_NAMES: Readonly<Record<string, string>> = {
   frameRate: 'Frame rate',
   variableFrameRate: 'Even frame rate',
   interlaced: 'Scan',
+  scanTag: 'Scan as the file says it',
   bitDepth: 'Bit depth',
   range: 'Range',
   effectiveScale: 'Detail for its size',
@@ -64,6 +65,7 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   dropEvery: ['drop one frame in', ''],
   toRate: ['to', 'fps'],
   deinterlace: ['de-interlace', ''],
+  readAs: ['read the rows as', ''],
   firstField: ['first field', ''],
 };
 const ORDER = Object.keys(SETTINGS);

@@ -77,6 +77,12 @@ const LEAST_SEARCHED = 100;
 const WELL_KNOWN = 6;
 /** Share of the points that must follow a motion that was only guessed. */
 const GOES_ON = 0.7;
+/** Something moves where in so many of the frames this near … */
+const MOVED_FRAMES = 3;
+const MOVES_WITHIN = 8;
+/** … the camera went further than it can be followed, clip pixels, or this share of the picture went its own way. */
+const MOVED_PX = 0.15;
+const MOVED_SHARE = 0.01;
 const OUTLIER_COLUMNS = 16;
 const OUTLIER_ROWS = 9;
 
@@ -221,7 +227,14 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   }
 
   repeats(): ReadonlySet<number> {
-    return this.repeatFinder.finish();
+    return new Set([...this.repeatFinder.finish()].filter((f) => this.movesAbout(f)));
+  }
+
+  /** Whether the camera or something else moves in the frames about one: a held title repeats nothing. */
+  private movesAbout(frame: number): boolean {
+    const about = this.camera.slice(Math.max(1, frame - MOVES_WITHIN), frame + MOVES_WITHIN + 1);
+    const moving = about.filter((s) => s && (Math.hypot(s.dx, s.dy) > MOVED_PX || s.otherwise > MOVED_SHARE));
+    return moving.length >= MOVED_FRAMES;
   }
 
   outliers(): OutlierMap {

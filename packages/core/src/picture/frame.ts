@@ -21,6 +21,8 @@ export interface Frame {
   readonly index: number;
   /** `small`: luma. `burst`: Y Cb Cr; G B R where the matrix is `rgb`; luma alone where there is no colour. */
   readonly planes: readonly Plane[];
+  /** `burst` of a clip of which one field is looked at: luma of both fields, row by row as they are stored. */
+  readonly woven?: Plane;
 }
 
 /** How large the small view is, and which frames are seen full size. */

@@ -62,10 +62,33 @@ const evenRate: Rule = ({ clip }, { constantFrameRate }) => {
 
 const scan: Rule = ({ clip }, { scan: asked }) => {
   if (!asked) return null;
-  const met = clip.scan === asked;
-  const [value, wanted] = [clip.scan, asked].map((s) => (s === 'interlaced' ? 1 : 0));
-  const because = said('The scan', clip.scan, asked, met);
+  const is = clip.scanSeen ?? clip.scan;
+  const met = is === asked;
+  const [value, wanted] = [is, asked].map((s) => (s === 'interlaced' ? 1 : 0));
+  const because = said('The scan', is, asked, met);
   return { reading: 'interlaced', unit: '', value, wanted, met, weighs: MUST, because };
+};
+
+const orderOf = (order: 'top' | 'bottom' | null): string => (order ? `, ${order} field first` : '');
+
+/** What the file says of its rows against what the picture shows: a difference is a finding, whatever is asked for. */
+const scanTag: Rule = ({ clip }) => {
+  const { scanSeen, fieldOrderSeen, fieldOrder } = clip;
+  if (scanSeen === null) return null;
+  const sameScan = scanSeen === clip.scan;
+  const sameOrder = fieldOrder === null || fieldOrderSeen === null || fieldOrder === fieldOrderSeen;
+  const met = sameScan && sameOrder;
+  const [value, wanted] = [scanSeen, clip.scan].map((s) => (s === 'interlaced' ? 1 : 0));
+  const because = met
+    ? `The picture is ${scanSeen}${orderOf(fieldOrderSeen)}, as the file says.`
+    : sameScan
+      ? `The file says ${fieldOrder} field first; where things move the picture shows the ${fieldOrderSeen} field first: movement will judder.`
+      : scanSeen === 'interlaced'
+        ? `The file says progressive; where things move its rows are combed: it holds two fields a frame${orderOf(fieldOrderSeen)}.`
+        : 'The file says interlaced; where things move its rows belong together: it holds whole frames.';
+  // Whole frames that are called fields lose nothing yet; the other way round movement is torn.
+  const weighs = !sameScan && scanSeen === 'progressive' ? SHOULD : MUST;
+  return { reading: 'scanTag', unit: '', value, wanted, met, weighs, because };
 };
 
 const bitDepth: Rule = ({ clip }, { leastBitDepth }) => {
@@ -138,6 +161,7 @@ const RULES: readonly Rule[] = [
   frameRate,
   evenRate,
   scan,
+  scanTag,
   bitDepth,
   range,
   detail,

@@ -1,4 +1,16 @@
+import type { Measurement, Step } from '#document';
 import type { Treatment } from '../treatment.js';
+
+/** How the rows are read: as the picture shows them, where it does. */
+const scanSettings = (
+  reading: string,
+  { scan, scanSeen, fieldOrder, fieldOrderSeen }: Measurement['clip'],
+): Step['settings'] => {
+  const is = scanSeen ?? scan;
+  const firstField = fieldOrderSeen ?? fieldOrder ?? 'not stated: try top first';
+  if (reading === 'scanTag') return is === 'interlaced' ? { readAs: is, firstField } : { readAs: is };
+  return is === 'interlaced' ? { deinterlace: true, firstField } : {};
+};
 
 /** Facts that are put right by decoding the clip once, to another shape. */
 export const conform: Treatment = {
@@ -8,6 +20,7 @@ export const conform: Treatment = {
     'frameRate',
     'variableFrameRate',
     'interlaced',
+    'scanTag',
     'repeatedPct',
     'lostFrames',
     'range',
@@ -19,9 +32,7 @@ export const conform: Treatment = {
       fact: finding.reading,
       ...(clip.repeatEvery ? { dropEvery: clip.repeatEvery } : {}),
       ...(finding.reading === 'frameRate' ? { toRate: finding.pass } : {}),
-      ...(clip.scan === 'interlaced'
-        ? { deinterlace: true, firstField: clip.fieldOrder ?? 'not stated: try top first' }
-        : {}),
+      ...scanSettings(finding.reading, clip),
     },
     expect: { reading: finding.reading, unit: finding.unit, from: finding.value, to: finding.pass },
     risks: ['Frames that are made up in between ghost where things move fast.'],
