@@ -1,11 +1,12 @@
 import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms';
 import type { BandingValues } from './descriptor.js';
-import { mean, median } from '../../maths/robust.js';
+import { mean, median, quantile } from '../../maths/robust.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { CodeCount } from './codes.js';
-import { staircasesAlong, type Reduced } from './staircase.js';
+import { staircasesAlong, type Reduced, type Step } from './staircase.js';
+import { disturbed, noticeableSteps } from './visibility.js';
 import { rounded } from '../../maths/round.js';
 
 export type BandingReading = Reading<BandingValues, Record<never, never>>;
@@ -18,11 +19,14 @@ const AGREED = 0.45;
 const ABOUT = 4;
 /** Every so many lines are looked at. */
 const LINE_STEP = 2;
-/** A step below the first is not noticed on a good screen, one above the second always is: % of range. */
-const UNSEEN = 0.4;
-const PLAIN = 1.3;
 /** How fast the index rises with the banded share of the picture. */
 const AREA_RATE = 5;
+/** and the faster, the higher the steps are above this, just noticeable differences: high steps lie far apart. */
+const PLAIN_STEP = 6;
+/** but no faster than this. */
+const MOST_SPREAD = 2.5;
+/** Red, green and blue step at different places: the plainer steps are those that are seen. */
+const PLAINER_STEPS = 0.67;
 const COLUMNS = 16;
 const ROWS = 9;
 const REGION_SHARE = 0.3;
@@ -44,7 +48,7 @@ export const banding: Measure<BandingReading> = {
 class RunningBanding implements RunningMeasure<BandingReading> {
   private readonly codes: CodeCount;
   private readonly areas: number[] = [];
-  private readonly steps: number[] = [];
+  private readonly steps: Step[] = [];
   private readonly cells = new Float64Array(COLUMNS * ROWS);
   private last = -Infinity;
   private seen = 0;
@@ -86,10 +90,10 @@ class RunningBanding implements RunningMeasure<BandingReading> {
   }
 
   /** Lays staircases of rows and columns over the picture, and keeps the places where neighbouring lines agree. */
-  private mark(small: Reduced): { marked: Uint8Array; seen: number[] } {
+  private mark(small: Reduced): { marked: Uint8Array; seen: Step[] } {
     const { width, height } = small;
     const on = new Uint8Array(width * height);
-    const seen: number[] = [];
+    const seen: Step[] = [];
     for (let y = 0; y < height; y += LINE_STEP)
       for (const { from, to, steps } of staircasesAlong(small, y * width, 1, width)) {
         for (let x = from; x <= to; x++)
@@ -112,8 +116,16 @@ class RunningBanding implements RunningMeasure<BandingReading> {
         `The picture is too small (${clip.width}×${clip.height}) to tell a gradient from its steps.`,
       );
     const area = mean(this.areas);
-    const step = this.steps.length > 0 && area > 0 ? median(this.steps) : 0;
-    const noticed = Math.max(0, Math.min(1, (step - UNSEEN) / (PLAIN - UNSEEN)));
+    const steps = area > 0 ? this.steps : [];
+    const step = steps.length > 0 ? median(steps.map((s) => s.height)) : 0;
+    const seen =
+      steps.length > 0
+        ? quantile(
+            steps.map((s) => noticeableSteps(s.level / 100, s.height / 100)),
+            PLAINER_STEPS,
+          )
+        : 0;
+    const spread = AREA_RATE * area * Math.min(MOST_SPREAD, Math.max(1, seen / PLAIN_STEP));
     return {
       state: 'measured',
       reason: null,
@@ -121,7 +133,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
       values: {
         areaPct: rounded(100 * area, 3),
         stepPct: rounded(step, 4),
-        index: rounded(100 * (1 - Math.exp(-AREA_RATE * area)) * noticed ** 0.7, 2),
+        index: rounded(100 * (1 - Math.exp(-spread)) * disturbed(seen), 2),
         effectiveBits: rounded(this.codes.effectiveBits(), 2),
         histogram: this.codes.histogram(),
       },

@@ -18,9 +18,15 @@ describe('staircases', () => {
     const [stairs, ...others] = along(line(treads([20, 21.6, 23.2, 24.8])));
     expect(others).to.be.empty;
     expect(stairs.steps).to.have.length(3);
-    for (const s of stairs.steps) expect(s).to.be.closeTo(1.6, 0.01);
+    for (const s of stairs.steps) expect(s.height).to.be.closeTo(1.6, 0.01);
+    expect(stairs.steps[0].level).to.be.closeTo(20.8, 0.01);
     expect(stairs.from).to.be.at.most(4);
     expect(stairs.to).to.be.at.least(74);
+  });
+
+  it('are found where they are single codes of 8 bits, and where only two high ones fit in', () => {
+    expect(along(line(treads([20, 20.46, 20.92, 21.38])))).to.have.length(1);
+    expect(along(line(treads([20, 23.2, 26.4, 29.6], 60)))).to.have.length(1);
   });
 
   for (const [what, picture] of [
@@ -28,7 +34,7 @@ describe('staircases', () => {
     ['a single edge', line(treads([20, 21.6], 40))],
     ['a slat: up and down again', line(treads([20, 22, 20, 22, 20]))],
     ['edges of things', line(treads([20, 32, 45]))],
-    ['steps of one code of 8 bits', line(treads([20, 20.46, 20.92, 21.38]))],
+    ['codes of 10 bits', line(treads([20, 20.11, 20.23, 20.34]))],
     ['steps under grain', line(treads([20, 21.6, 23.2, 24.8]), 1.2)],
   ] as const)
     it(`are not ${what}`, () => {

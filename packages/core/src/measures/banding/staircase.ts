@@ -11,9 +11,9 @@ export interface Reduced {
   readonly factor: number;
 }
 
-/** Steps lower than this are no higher than the codes of an 8-bit delivery itself; higher ones are edges of things. % of range. */
-const LOWEST = 0.5;
-const HIGHEST = 4.5;
+/** Steps lower than this are no step of an 8-bit picture; higher ones are edges of things. % of range. */
+const LOWEST = 0.35;
+const HIGHEST = 9;
 /** A step happens within this many pixels to each side, and the plateaus beside it are looked at over so many more. */
 const WITHIN = 2;
 const PLATEAU = 4;
@@ -32,14 +32,20 @@ const LEAST_HIGH_STEPS = 3;
 const LEVEL = 0.35;
 const ONE_CODE = 0.48;
 /** Steps further apart than this share of the side do not belong together. */
-const FARTHEST = 0.3;
+const FARTHEST = 0.8;
 
 /** What a staircase along one line covers. */
 export interface Staircase {
   readonly from: number;
   readonly to: number;
-  /** Height of each step, % of range. */
-  readonly steps: readonly number[];
+  /** Height and middle of each step, % of range. */
+  readonly steps: readonly Step[];
+}
+
+/** One step of a staircase, % of range. */
+export interface Step {
+  readonly height: number;
+  readonly level: number;
 }
 
 interface Contour {
@@ -97,7 +103,9 @@ const chained = (contours: readonly Contour[], length: number): Staircase[] => {
       stairs.push({
         from: Math.max(0, Math.round(contours[first].at - tread)),
         to: Math.min(length - 1, Math.round(contours[last].at + tread)),
-        steps: heights,
+        steps: contours
+          .slice(first, last + 1)
+          .map((c) => ({ height: Math.abs(c.height), level: (c.before + c.after) / 2 })),
       });
     }
     first = last + 1;
