@@ -7,6 +7,8 @@ export interface PatternSample {
   readonly frame: number;
   readonly x: number;
   readonly y: number;
+  /** Side of the window, clip pixels. */
+  readonly side: number;
   readonly fx: number;
   readonly fy: number;
   readonly amplitude: number;
@@ -57,10 +59,26 @@ const FOLDS: readonly (readonly [number, number])[] = [
   [-0.5, 0.5],
 ];
 
+/** Rows that are known at least this well move as they do, not as the picture does: read-out skews a picture that shakes. */
+const KNOWN = 0.5;
+
+/** How the picture moved at a height of it (0–1). */
+const movedAt = (
+  { dx, dy, bands, known }: CameraStep,
+  height: number,
+  rowStep: number,
+): { dx: number; dy: number } => {
+  const count = bands.length / 2;
+  const x = 2 * Math.min(count - 1, Math.max(0, Math.floor(height * count)));
+  const own = [x, x + 1].every((k) => known[k] >= KNOWN && !Number.isNaN(bands[k]));
+  return own ? { dx: bands[x], dy: bands[x + 1] / rowStep } : { dx, dy: dy / rowStep };
+};
+
 /**
  * Decides whether the pattern of a window belongs to the scene. A pattern of frequency f that moves with the picture
  * by d turns by −2π f·d from frame to frame; an alias of it, folded about n, turns by −2π (f + n)·d.
  * @param pairs how many pairs of frames were looked at
+ * @param rows of the picture that the windows lie in
  * @returns what is known of the alias; or that the pattern is the scene's; or that the camera stood too still to tell
  */
 export const aliasIn = (
@@ -69,6 +87,7 @@ export const aliasIn = (
   kind: 'luma' | 'colour',
   pairs: number,
   rowStep: number,
+  rows: number,
 ): Alias | 'scene' | 'undecided' => {
   if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
   const amplitude = median(all.map((s) => s.amplitude));
@@ -76,7 +95,14 @@ export const aliasIn = (
   const moving = all.flatMap((s) => {
     const step = steps[s.frame];
     return step && Math.hypot(step.dx, step.dy) < MOST_MOVED
-      ? [{ ...s, dx: step.dx, dy: step.dy / rowStep }]
+      ? [
+          {
+            ...s,
+            dx: step.dx,
+            dy: step.dy / rowStep,
+            own: movedAt(step, (s.y + s.side / 2) / rows, rowStep),
+          },
+        ]
       : [];
   });
   const fit = (nx: number, ny: number, seen: typeof moving): number =>
@@ -86,6 +112,12 @@ export const aliasIn = (
       const cycles = nx * s.dx + ny * s.dy;
       return 2 * Math.PI * Math.abs(cycles - Math.round(cycles)) > TELLING;
     });
+  // Read-out skews a picture that shakes: what turns as its own rows move belongs to the scene.
+  const asRows = moving.map((s) => ({ ...s, phase: 2 * Math.PI * (s.fx * s.own.dx + s.fy * s.own.dy) }));
+  const rowsTell = asRows.filter((s) => Math.abs(s.phase) > TELLING);
+  const withRows =
+    rowsTell.length >= LEAST_TELLING && mean(rowsTell.map((s) => Math.cos(s.turned + s.phase))) >= BELONGS;
+  if (withRows) return 'scene';
   let best: { fit: number; lead: number; nx: number; ny: number } | null = null;
   for (const [nx, ny] of FOLDS) {
     const seen = telling(nx, ny);

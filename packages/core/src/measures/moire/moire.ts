@@ -6,6 +6,7 @@ import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
+import { FINER, Halver } from './half.js';
 import { aliasIn, type PatternSample, type Alias } from './alias.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
@@ -25,6 +26,11 @@ const LEAST_LUMA_PCT = 0.5;
 const LEAST_COLOUR_PCT = 0.5;
 /** Colour with a luma pattern of less than this share beside it belongs to no cloth. */
 const NO_LUMA = 0.35;
+/** Wide patterns are looked for at half size: their period is at least this, clip pixels. */
+const WIDE_FROM_PX = 16;
+/** A pattern is a sheet: so many windows side by side, or so many of the wide ones. One alone is a piece of the scene. */
+const LEAST_WINDOWS = 3;
+const LEAST_WIDE_WINDOWS = 2;
 /** How fast the index rises: % of the picture that makes it plain, and amplitude, % of range, that counts in full. */
 const PLAIN_AREA_PCT = 3.5;
 const PLAIN_AMPLITUDE_PCT = 2;
@@ -39,11 +45,23 @@ export const moire: Measure<MoireReading> = {
   begin: (clip, motion, options) => new RunningMoire(clip, motion, options),
 };
 
+/** How closely a picture is looked at: 1 as it is, 2 at half its size for wide patterns. */
+type Look = 1 | 2;
+
+/** A window in which a pattern was judged not to be of the scene; clip pixels, and the side of the window. */
+interface Judged extends Alias {
+  readonly x: number;
+  readonly y: number;
+  readonly side: number;
+  readonly kind: 'luma' | 'colour';
+}
+
 class RunningMoire implements RunningMeasure<MoireReading> {
   private before: { index: number; planes: Plane[] } | null = null;
   private readonly samples = new Map<string, PatternSample[]>();
   private pairs = 0;
   private windows = 0;
+  private readonly halver = new Halver();
   private readonly everyPair: number;
   private seen = 0;
   private skipped = -1;
@@ -78,12 +96,19 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   }
 
   private pair(first: readonly Plane[], second: readonly Plane[], index: number): void {
+    this.windows = Math.floor(first[0].width / SIDE) * Math.floor(first[0].height / SIDE);
+    if (this.windows === 0) return;
+    this.pairs++;
+    this.lookAt(first, second, index, 1);
+    const half = (planes: readonly Plane[]): Plane[] => planes.map((p) => this.halver.half(p));
+    this.lookAt(half(first), half(second), index, 2);
+  }
+
+  private lookAt(first: readonly Plane[], second: readonly Plane[], index: number, look: Look): void {
     const [luma] = first;
     const columns = Math.floor(luma.width / SIDE);
     const rows = Math.floor(luma.height / SIDE);
-    this.windows = columns * rows;
-    if (this.windows === 0) return;
-    this.pairs++;
+    const windows = columns * rows;
     const offset = { x: (luma.width - columns * SIDE) >> 1, y: (luma.height - rows * SIDE) >> 1 };
     // Chroma samples must lie at the same places as the window's edges.
     offset.x -= offset.x % 2;
@@ -91,28 +116,29 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const coloured = first.length === 3 && this.clip.matrix !== 'rgb';
     let looks = 0;
     // All over the picture and in the same order every time: boards at the top must not use up what is left for below.
-    for (let k = 0; k < this.windows && looks < MOST_CLOSE_LOOKS; k++) {
-      const at = (k * SCATTER) % this.windows;
+    for (let k = 0; k < windows && looks < MOST_CLOSE_LOOKS; k++) {
+      const at = (k * SCATTER) % windows;
       const [x, y] = [offset.x + (at % columns) * SIDE, offset.y + Math.floor(at / columns) * SIDE];
       const { mask, rowStep } = this.options;
-      if (mask.touches(index, x, y * rowStep, SIDE, SIDE * rowStep)) continue;
+      const side = SIDE * look;
+      if (mask.touches(index, x * look, y * look * rowStep, side, side * rowStep)) continue;
       const planes = coloured ? [0, 1, 2] : [0];
-      const regular = planes.filter((p) => this.looksRegular(first, p, x, y));
+      const regular = planes.filter((p) => this.looksRegular(first, p, x, y, look));
       if (regular.length === 0) continue;
       looks++;
-      for (const p of regular) this.look(first, second, p, x, y, index);
+      for (const p of regular) this.look(first, second, p, x, y, index, look);
     }
   }
 
-  private shape(planes: readonly Plane[], p: number): { kx: number; ky: number; side: number; span: number } {
+  private shape(planes: readonly Plane[], p: number, look: Look): { kx: number; ky: number; side: number; span: number } {
     const kx = Math.round(planes[0].width / planes[p].width);
     const ky = Math.round(planes[0].height / planes[p].height);
     const { span } = p === 0 ? lumaScale(this.clip) : chromaScale(this.clip);
-    return { kx, ky, side: SIDE / Math.max(kx, ky), span };
+    return { kx, ky, side: SIDE / Math.max(kx, ky), span: look === 2 ? FINER * span : span };
   }
 
-  private looksRegular(planes: readonly Plane[], p: number, x: number, y: number): boolean {
-    const { kx, ky, side, span } = this.shape(planes, p);
+  private looksRegular(planes: readonly Plane[], p: number, x: number, y: number, look: Look): boolean {
+    const { kx, ky, side, span } = this.shape(planes, p, look);
     const check = this.checks.get(side) ?? new RegularityCheck(side);
     this.checks.set(side, check);
     const least = (p === 0 ? LEAST_LUMA_PCT : LEAST_COLOUR_PCT) / 100;
@@ -125,8 +151,9 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     p: number,
     x: number,
     y: number,
+    look: Look,
   ): PairSpectrum {
-    const { kx, ky, side, span } = this.shape(first, p);
+    const { kx, ky, side, span } = this.shape(first, p, look);
     const spectrum = this.spectra.get(side) ?? new PairSpectrum(side);
     this.spectra.set(side, spectrum);
     const { width } = first[p];
@@ -147,29 +174,32 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     x: number,
     y: number,
     index: number,
+    look: Look,
   ): void {
-    const { kx, ky, side } = this.shape(first, p);
-    const peak = peakOf(this.spectrumAt(first, second, p, x, y));
+    const { kx, ky, side } = this.shape(first, p, look);
+    const mostBin = look === 2 ? (SIDE * look) / WIDE_FROM_PX : undefined;
+    const peak = peakOf(this.spectrumAt(first, second, p, x, y, look), mostBin);
     if (!peak || peak.amplitude < (p === 0 ? LEAST_LUMA_PCT : LEAST_COLOUR_PCT)) return;
     let beside = 1;
     if (p > 0) {
       // The same fineness in luma: its window has more samples a side, so its bins lie the same number of cycles apart.
       const scale = SIDE / side;
-      const luma = this.spectrumAt(first, second, 0, x, y);
+      const luma = this.spectrumAt(first, second, 0, x, y, look);
       const v = peak.bin.v > side / 2 ? peak.bin.v - side : peak.bin.v;
       const at = (k: number, factor: number): number =>
         ((Math.round((k * scale) / factor) % SIDE) + SIDE) % SIDE;
       beside = amplitudeAt(luma, at(peak.bin.u, kx), at(v, ky)) / peak.amplitude;
     }
-    const key = `${x},${y},${p === 0 ? 'luma' : 'colour'}`;
+    const key = `${look},${x},${y},${p === 0 ? 'luma' : 'colour'}`;
     const list = this.samples.get(key) ?? [];
     list.push({
       frame: index,
-      x,
-      y,
+      x: x * look,
+      y: y * look,
+      side: SIDE * look,
       // Cycles per luma pixel.
-      fx: peak.fx / kx,
-      fy: peak.fy / ky,
+      fx: peak.fx / kx / look,
+      fy: peak.fy / ky / look,
       amplitude: peak.amplitude,
       turned: peak.turned,
       lumaless: beside < NO_LUMA,
@@ -187,17 +217,32 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     if (this.pairs === 0)
       return notMeasurable('No two neighbouring frames could be read: a pattern is told by how it moves.');
     const steps = motion.steps();
-    const judged: (Alias & { x: number; y: number; kind: 'luma' | 'colour' })[] = [];
+    const found: Judged[] = [];
     let undecided = 0;
     for (const [key, list] of this.samples) {
       const kind = key.endsWith('luma') ? 'luma' : 'colour';
-      const verdict = aliasIn(list, steps, kind, this.pairs, rowStep);
+      const [{ x, y, side }] = list;
+      const verdict = aliasIn(list, steps, kind, this.pairs, rowStep, clip.height / rowStep);
       if (verdict === 'undecided') undecided++;
-      else if (verdict !== 'scene') judged.push({ ...verdict, x: list[0].x, y: list[0].y, kind });
+      else if (verdict !== 'scene') found.push({ ...verdict, x, y, side, kind });
     }
-    const patterns = joined(judged, clip, rowStep);
-    const places = new Set(judged.map((j) => `${j.x},${j.y}`));
-    const areaPct = (100 * places.size * SIDE * SIDE * rowStep) / (clip.width * clip.height);
+    const sheets = sheetsOf(found);
+    const judged = sheets.flat();
+    const patterns = sheets.map((sheet) => patternOf(sheet, clip, rowStep)).sort(plainestFirst);
+    // Of windows that lie over one another each place counts once.
+    const places = new Set(
+      judged.flatMap(({ x, y, side }) =>
+        side === SIDE
+          ? [`${Math.floor(x / SIDE)},${Math.floor(y / SIDE)}`]
+          : [0, SIDE].flatMap((v) =>
+              [0, SIDE].map((u) => `${Math.floor((x + u) / SIDE)},${Math.floor((y + v) / SIDE)}`),
+            ),
+      ),
+    );
+    const areaPct = Math.min(
+      100,
+      (100 * places.size * SIDE * SIDE * rowStep) / (clip.width * clip.height),
+    );
     const strength =
       judged.length > 0 ? Math.min(1, median(judged.map((j) => j.amplitude)) / PLAIN_AMPLITUDE_PCT) : 0;
     const moved = mean(steps.map((s) => (s && Math.hypot(s.dx, s.dy) > 0.1 ? 1 : 0)));
@@ -210,7 +255,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       ),
       values: {
         index: rounded(100 * (1 - Math.exp(-(areaPct / PLAIN_AREA_PCT) * strength)), 2),
-        areaPct: rounded(Math.min(100, areaPct), 3),
+        areaPct: rounded(areaPct, 3),
         patternCount: patterns.length,
         patterns,
       },
@@ -228,42 +273,49 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   }
 }
 
-/** Joins neighbouring windows of one kind to one pattern. */
-const joined = (
-  judged: readonly (Alias & { x: number; y: number; kind: 'luma' | 'colour' })[],
-  clip: ClipFacts,
-  rowStep: number,
-): MoireValues['patterns'] => {
-  const left = new Set(judged);
-  const patterns: MoireValues['patterns'] = [];
-  for (const seed of judged) {
+/** Neighbouring windows of one kind and size as one sheet of cloth; single windows are none. */
+const sheetsOf = (found: readonly Judged[]): Judged[][] => {
+  const left = new Set(found);
+  const sheets: Judged[][] = [];
+  for (const seed of found) {
     if (!left.delete(seed)) continue;
-    const group = [seed];
-    for (const member of group)
+    const sheet = [seed];
+    for (const member of sheet)
       for (const other of left)
         if (
           other.kind === member.kind &&
-          Math.abs(other.x - member.x) <= SIDE &&
-          Math.abs(other.y - member.y) <= SIDE
+          other.side === member.side &&
+          Math.abs(other.x - member.x) <= member.side &&
+          Math.abs(other.y - member.y) <= member.side
         ) {
           left.delete(other);
-          group.push(other);
+          sheet.push(other);
         }
-    const [x0, y0] = [Math.min(...group.map((g) => g.x)), Math.min(...group.map((g) => g.y))];
-    const [x1, y1] = [Math.max(...group.map((g) => g.x)) + SIDE, Math.max(...group.map((g) => g.y)) + SIDE];
-    const crawls = group.map((g) => g.crawlPxPerFrame).filter((c) => c !== null);
-    patterns.push({
-      x: x0,
-      y: y0 * rowStep,
-      width: x1 - x0,
-      height: (y1 - y0) * rowStep,
-      startFrame: 0,
-      endFrame: clip.frames - 1,
-      strength: rounded(median(group.map((g) => g.amplitude)), 3),
-      periodPx: rounded(median(group.map((g) => g.periodPx)), 2),
-      kind: seed.kind,
-      crawlPxPerFrame: crawls.length > 0 ? rounded(median(crawls), 3) : null,
-    });
+    if (sheet.length >= (seed.side === SIDE ? LEAST_WINDOWS : LEAST_WIDE_WINDOWS)) sheets.push(sheet);
   }
-  return patterns.sort((a, b) => b.width * b.height * b.strength - a.width * a.height * a.strength);
+  return sheets;
+};
+
+type Pattern = MoireValues['patterns'][number];
+
+const plainestFirst = (a: Pattern, b: Pattern): number =>
+  b.width * b.height * b.strength - a.width * a.height * a.strength;
+
+const patternOf = (sheet: readonly Judged[], clip: ClipFacts, rowStep: number): Pattern => {
+  const [{ kind, side }] = sheet;
+  const [x0, y0] = [Math.min(...sheet.map((g) => g.x)), Math.min(...sheet.map((g) => g.y))];
+  const [x1, y1] = [Math.max(...sheet.map((g) => g.x)) + side, Math.max(...sheet.map((g) => g.y)) + side];
+  const crawls = sheet.map((g) => g.crawlPxPerFrame).filter((c) => c !== null);
+  return {
+    x: x0,
+    y: y0 * rowStep,
+    width: x1 - x0,
+    height: (y1 - y0) * rowStep,
+    startFrame: 0,
+    endFrame: clip.frames - 1,
+    strength: rounded(median(sheet.map((g) => g.amplitude)), 3),
+    periodPx: rounded(median(sheet.map((g) => g.periodPx)), 2),
+    kind,
+    crawlPxPerFrame: crawls.length > 0 ? rounded(median(crawls), 3) : null,
+  };
 };

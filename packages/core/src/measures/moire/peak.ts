@@ -22,7 +22,8 @@ const STANDS_OUT = 55;
 const LEAST_SHARE = 0.22;
 
 /** The one regular pattern of a window, or `null` where it has none. */
-export const peakOf = (spectrum: PairSpectrum): Peak | null => {
+/** @param mostBin patterns finer than this many waves a window are left to a closer look */
+export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | null => {
   const n = spectrum.size;
   const half = n >> 1;
   let best = 0;
@@ -32,9 +33,10 @@ export const peakOf = (spectrum: PairSpectrum): Peak | null => {
     for (let w = -half + 1; w < half; w++) {
       if (u === 0 && w <= 0) continue;
       const radius = u * u + w * w;
-      if (radius < LEAST_BIN * LEAST_BIN) continue;
+      if (radius < LEAST_BIN * LEAST_BIN || radius > 4 * mostBin * mostBin) continue;
       const p = spectrum.power(u, (w + n) % n);
       total += p;
+      if (radius > mostBin * mostBin) continue;
       // Pictures fall with frequency: what stands out above that fall is a pattern.
       const weighed = p * Math.min(radius, 400);
       if (weighed > best) {
