@@ -199,7 +199,9 @@ const verdicts = (
     checks.push(
       word('fails', listed(mustFail), (m) =>
         listed(
-          judgedBy(m, broadcast, ['fail']).filter((d) => !mustNotFail || mustFail.includes(d) || mustNotFail.includes(d)),
+          judgedBy(m, broadcast, ['fail']).filter(
+            (d) => !mustNotFail || mustFail.includes(d) || mustNotFail.includes(d),
+          ),
         ),
       ),
     );

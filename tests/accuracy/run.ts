@@ -20,12 +20,7 @@ export const outcomesOf = async ({ measure, name, clip, checks }: AccuracyCase):
 };
 
 /** Sets one figure of a measurement against its truth. */
-export const outcomeOf = (
-  measure: string,
-  name: string,
-  check: Check,
-  measurement: Measurement,
-): Outcome => {
+export const outcomeOf = (measure: string, name: string, check: Check, measurement: Measurement): Outcome => {
   const value = readingOf(measurement, check);
   const within = meets(check, value, 'goal') ? 'goal' : meets(check, value, 'bar') ? 'bar' : 'neither';
   return { measure, name, check, value, within };

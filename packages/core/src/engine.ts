@@ -23,7 +23,7 @@ import { lumaScale } from './picture/signal.js';
 import { shiftedToClip } from './overrides/shift-to-clip.js';
 
 /** Names how a measurement was made: raised whenever the same frames may read otherwise. */
-export const ENGINE_VERSION = '0.2';
+export const ENGINE_VERSION = '0.3';
 
 /** A clip that is being measured. The command, the server's workers and a browser's all drive this. */
 export interface RunningMeasurement {

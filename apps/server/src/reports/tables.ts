@@ -123,9 +123,15 @@ export const stepsCsv = ({ batch, clips }: Report): string =>
     STEP_COLUMNS,
   );
 
+const yesNo = (is: boolean): string => (is ? 'yes' : 'no');
+
 /** The limits of a spec, a row each; it reads back through the page of the specs. */
 export const specCsv = ({ limits }: DeliverySpec): string =>
   csv(
-    limits.map((l) => ({ ...l, passesUnseen: l.passesUnseen ? 'yes' : 'no' })),
+    limits.map((l) => ({
+      ...l,
+      passesUnseen: yesNo(l.passesUnseen),
+      marginalAtMost: yesNo(l.marginalAtMost),
+    })),
     SPEC_COLUMNS,
   );

@@ -69,7 +69,7 @@ export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Li
       said.push(`${nameOf(limit)}: limit taken out`);
       continue;
     }
-    for (const key of ['pass', 'fail', 'weight', 'leastFrames', 'leastAreaPct', 'passesUnseen'] as const)
+    for (const key of Object.keys(WORDS) as (keyof typeof WORDS)[])
       if (limit[key] !== other[key])
         said.push(`${nameOf(limit)}, ${WORDS[key]}: ${limit[key]} → ${other[key]}`);
   }
@@ -94,6 +94,7 @@ const WORDS = {
   leastFrames: 'counts from frames',
   leastAreaPct: 'counts from % of picture',
   passesUnseen: 'passes unseen',
+  marginalAtMost: 'marginal at most',
 } as const;
 
 export const FACT_NAMES: Record<keyof DeliverySpec['requires'], string> = {

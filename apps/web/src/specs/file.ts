@@ -1,6 +1,8 @@
 import { parse } from 'csv-parse/browser/esm/sync';
 import { DeliverySpec, SPEC_COLUMNS } from '@bevrin/contract';
 
+const isYes = (cell: string | undefined): boolean => /^(yes|true|1)$/i.test(cell ?? '');
+
 /** The spec in a file, JSON or a table of limits; or what is wrong with it: which file, which field, what next. */
 export const specFromFile = (text: string, name: string): DeliverySpec | string => {
   const plain = name.toLowerCase().endsWith('.csv') ? fromTable(text, name) : fromJson(text, name);
@@ -58,7 +60,8 @@ const fromTable = (text: string, name: string): { spec: unknown; rows: true } | 
         pass: figure(row.pass),
         fail: figure(row.fail),
         weight: figure(row.weight) ?? 1,
-        passesUnseen: /^(yes|true|1)$/i.test(row.passesUnseen ?? ''),
+        passesUnseen: isYes(row.passesUnseen),
+        marginalAtMost: isYes(row.marginalAtMost),
         leastFrames: figure(row.leastFrames) ?? 0,
         leastAreaPct: figure(row.leastAreaPct) ?? 0,
       })),

@@ -29,6 +29,8 @@ export const Limit = z
     weight: z.number().positive().max(10),
     /** Whether a clip on which this defect cannot show passes all the same, with the reason: read-out where nothing moves. */
     passesUnseen: z.boolean().default(false),
+    /** Whether it is never worse than marginal, however large: what a person has to look at before it is sent back. */
+    marginalAtMost: z.boolean().default(false),
     /** A defect that shows in fewer frames, or on less of the picture (%), does not count. */
     leastFrames: z.int().nonnegative().default(0),
     leastAreaPct: z.number().min(0).max(100).default(0),
@@ -92,6 +94,7 @@ export const SPEC_COLUMNS = [
   'fail',
   'weight',
   'passesUnseen',
+  'marginalAtMost',
   'leastFrames',
   'leastAreaPct',
 ] as const satisfies readonly (keyof Limit)[];

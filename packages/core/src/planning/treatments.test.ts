@@ -30,7 +30,7 @@ const clean = {
     { jitterX: [], jitterY: [], intendedX: [], intendedY: [] },
   ),
   rollingShutter: measured(
-    { readoutFraction: 0.2, readoutMs: 8, skewDeg: 0.1, wobblePx: 0.2, candidates: [] },
+    { readoutFraction: 0.2, readoutMs: 8, skewDeg: 0.1, wobblePx: 0.2, wobblePctWidth: null, candidates: [] },
     { leanPx: [] },
   ),
   banding: measured(
@@ -44,6 +44,8 @@ const clean = {
       mtf50: 0.3,
       effectiveWidth: 1920,
       effectiveScale: 1,
+      scaleFrom: 'edges' as const,
+      overshootPct: null,
       softFrames: [],
       softFramesPct: 0,
     },

@@ -116,11 +116,13 @@ const range: Rule = ({ clip }, { range: asked }) => {
 
 const detail: Rule = ({ clip, readings: { softness } }, { leastScale }) => {
   if (leastScale === undefined || softness.state !== 'measured') return null;
-  const { effectiveScale: value, effectiveWidth } = softness.values;
+  const { effectiveScale: value, effectiveWidth, scaleFrom } = softness.values;
   const met = value >= leastScale;
   const because = met
     ? `Its detail fills ${Math.round(100 * value)} % of the size.`
-    : `Its detail is that of a picture ${effectiveWidth} px wide, shown at ${clip.width}: it was blown up or is soft.`;
+    : scaleFrom === 'interpolation'
+      ? `Its samples carry the trace of an enlargement from ${effectiveWidth} px to ${clip.width}.`
+      : `Its detail is at most that of a picture ${effectiveWidth} px wide, shown at ${clip.width}: it was blown up, or the lens drew no more.`;
   return { reading: 'effectiveScale', unit: '', value, wanted: leastScale, met, weighs: SHOULD, because };
 };
 

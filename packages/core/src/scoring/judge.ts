@@ -45,10 +45,14 @@ export const readingsUnder = (
 export const verdictUnder = (seen: JudgedReading, limit: Limit): Verdict => {
   const { value, visibility, frames } = seen;
   if (value === null) return limit.passesUnseen ? 'pass' : 'incomplete';
-  const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
+  const strong = strengthOf(value, limit);
   const counts = visibility.time * frames >= limit.leastFrames && 100 * visibility.area >= limit.leastAreaPct;
   return counts ? strong : 'pass';
 };
+
+/** What a value alone makes of a limit. */
+const strengthOf = (value: number, { pass, fail, marginalAtMost }: Limit): Verdict =>
+  value > fail && !marginalAtMost ? 'fail' : value > pass ? 'marginal' : 'pass';
 
 /** Sets one reading against one limit: what moves when a limit is moved, without a clip being looked at. */
 export const judgeReading = (seen: JudgedReading, limit: Limit): Finding => {
@@ -79,7 +83,7 @@ export const judgeReading = (seen: JudgedReading, limit: Limit): Finding => {
       because: limit.passesUnseen ? `${why} ${UNSEEN}` : why,
     };
   }
-  const strong = value > limit.fail ? 'fail' : value > limit.pass ? 'marginal' : 'pass';
+  const strong = strengthOf(value, limit);
   const verdict = verdictUnder(seen, limit);
   const slight = verdict === strong ? null : whyNotCounted(seen, limit);
   return {
@@ -136,12 +140,19 @@ const noticed = (
 
 const round = (v: number): number => (v < 10 ? Math.round(10 * v) / 10 : Math.round(v));
 
-const sentence = (name: string, value: number, { unit, pass, fail }: Limit, verdict: Verdict): string => {
+const sentence = (
+  name: string,
+  value: number,
+  { unit, pass, fail, marginalAtMost }: Limit,
+  verdict: Verdict,
+): string => {
   const told = (v: number): string => amount(v, unit);
   switch (verdict) {
     case 'fail':
       return `${name} of ${told(value)} is above the fail limit of ${told(fail)}.`;
     case 'marginal':
+      if (marginalAtMost)
+        return `${name} of ${told(value)} is above the pass limit of ${told(pass)}; this delivery leaves it to a person.`;
       return `${name} of ${told(value)} lies between the pass limit of ${told(pass)} and the fail limit of ${told(fail)}.`;
     default:
       return `${name} of ${told(value)} is within the pass limit of ${told(pass)}.`;

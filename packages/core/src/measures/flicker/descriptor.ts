@@ -27,8 +27,8 @@ export const FlickerValues = z.strictObject({
       }),
     )
     .default([]),
-  /** The largest of them, % of the light before; 0 where there is none. */
-  exposureChangePct: Percent.default(0),
+  /** The largest of them, % of the light before; 0 where there is none, `null` where nobody looked for any. */
+  exposureChangePct: Percent.nullable().default(null),
   spectrum: z.array(z.strictObject({ frequencyHz: z.number(), amplitudePct: Percent })),
   /** Where there are rolling bars: light of each row band, from the top, about its slow course, over the first seconds. */
   rows: z
@@ -78,9 +78,11 @@ export const flicker = describeDefect({
       better: 'lower',
       finding: 'Change of exposure',
       words: ({ exposureChanges, exposureChangePct }) =>
-        exposureChanges.length === 0
-          ? 'none'
-          : `${amount(exposureChangePct, '%')}, frame ${exposureChanges.map((c) => c.frame).join(', ')}`,
+        exposureChangePct === null
+          ? 'not looked for'
+          : exposureChanges.length === 0
+            ? 'none'
+            : `${amount(exposureChangePct ?? 0, '%')}, frame ${exposureChanges.map((c) => c.frame).join(', ')}`,
     },
     pattern: {
       label: 'pattern',

@@ -61,7 +61,14 @@ class Sums {
   over(from: number, to: number, origin: number) {
     const d = (a: Float64Array): number => a[to] - a[from];
     const [n, t, tt, y, ty, yy] = [this.n, this.t, this.tt, this.y, this.ty, this.yy].map(d);
-    return { n, t: t - origin * n, tt: tt - 2 * origin * t + origin * origin * n, y, ty: ty - origin * y, yy };
+    return {
+      n,
+      t: t - origin * n,
+      tt: tt - 2 * origin * t + origin * origin * n,
+      y,
+      ty: ty - origin * y,
+      yy,
+    };
   }
 }
 
@@ -212,8 +219,8 @@ const sizeOf = (curve: Float64Array, fit: Fit, frameRate: number): number => {
   const seen = Math.round(SEEN_SEC * frameRate);
   const a = fit.frame - 1;
   return (
-    fitRamp(sums, Math.max(0, a + 1 - seen), Math.min(curve.length, a + fit.frames + seen), a, fit.frames)?.size ??
-    fit.size
+    fitRamp(sums, Math.max(0, a + 1 - seen), Math.min(curve.length, a + fit.frames + seen), a, fit.frames)
+      ?.size ?? fit.size
   );
 };
 

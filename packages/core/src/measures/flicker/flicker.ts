@@ -81,7 +81,11 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       const about = (curve: Float64Array): Float64Array =>
         withoutTrend(changed.reduce(withoutChange, curve), frameRate);
       const bands = curves.map(about);
-      const shot = analyseShot(bands, error.map((e) => withoutTrend(e, frameRate)), frameRate);
+      const shot = analyseShot(
+        bands,
+        error.map((e) => withoutTrend(e, frameRate)),
+        frameRate,
+      );
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push({ ...shot, startFrame, bands });

@@ -130,7 +130,11 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     }
   }
 
-  private shape(planes: readonly Plane[], p: number, look: Look): { kx: number; ky: number; side: number; span: number } {
+  private shape(
+    planes: readonly Plane[],
+    p: number,
+    look: Look,
+  ): { kx: number; ky: number; side: number; span: number } {
     const kx = Math.round(planes[0].width / planes[p].width);
     const ky = Math.round(planes[0].height / planes[p].height);
     const { span } = p === 0 ? lumaScale(this.clip) : chromaScale(this.clip);
@@ -239,10 +243,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
             ),
       ),
     );
-    const areaPct = Math.min(
-      100,
-      (100 * places.size * SIDE * SIDE * rowStep) / (clip.width * clip.height),
-    );
+    const areaPct = Math.min(100, (100 * places.size * SIDE * SIDE * rowStep) / (clip.width * clip.height));
     const strength =
       judged.length > 0 ? Math.min(1, median(judged.map((j) => j.amplitude)) / PLAIN_AMPLITUDE_PCT) : 0;
     const moved = mean(steps.map((s) => (s && Math.hypot(s.dx, s.dy) > 0.1 ? 1 : 0)));

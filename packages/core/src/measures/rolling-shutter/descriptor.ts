@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Series } from '#terms';
+import { amount, Percent, Series } from '#terms';
 import { describeDefect } from '../descriptor.js';
 import { shareOfTime, sizes } from '../extent.js';
 
@@ -9,6 +9,8 @@ export const RollingShutterValues = z.strictObject({
   readoutMs: z.number().nonnegative(),
   skewDeg: z.number().nonnegative(),
   wobblePx: z.number().nonnegative(),
+  /** The same over the width of the picture, %; `null` of a measurement from before it was read. */
+  wobblePctWidth: Percent.nullable().default(null),
   /** How well each read-out explains what was seen: the smaller the residual, the better. */
   candidates: z.array(z.strictObject({ readoutFraction: z.number(), residualPx: z.number().nonnegative() })),
 });
@@ -41,6 +43,13 @@ export const rollingShutter = describeDefect({
       finding: 'Rolling shutter',
     },
     wobblePx: { label: 'wobble, RMS', unit: 'px', better: 'lower', finding: 'Rolling shutter, wobble' },
+    wobblePctWidth: {
+      label: 'wobble, of the width',
+      unit: '%',
+      better: 'lower',
+      finding: 'Rolling shutter, wobble of the width',
+      words: ({ wobblePctWidth }) => (wobblePctWidth === null ? 'not read' : amount(wobblePctWidth, '%')),
+    },
   },
   seriesLabels: { leanPx: { label: 'lean', unit: 'px' } },
   needs: ['small'],

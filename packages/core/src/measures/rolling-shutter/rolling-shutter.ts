@@ -82,6 +82,7 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
         readoutMs: rounded((1000 * readout.fraction) / rationalToNumber(clip.frameRate), 3),
         skewDeg: rounded((Math.atan((fastest * readout.fraction) / clip.height) * 180) / Math.PI, 3),
         wobblePx: rounded(readout.wobblePx, 3),
+        wobblePctWidth: rounded((100 * readout.wobblePx) / clip.width, 4),
         candidates: readout.candidates.map((c) => ({
           readoutFraction: rounded(c.fraction, 3),
           residualPx: rounded(c.residualPx, 4),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Percent, Series } from '#terms';
+import { amount, Percent, Series } from '#terms';
 import { describeDefect } from '../descriptor.js';
 import { movedSpan } from '../extent.js';
 
@@ -21,6 +21,10 @@ export const SoftnessValues = z.strictObject({
   mtf50: z.number().nonnegative(),
   effectiveWidth: z.int().positive(),
   effectiveScale: z.number().min(0).max(1),
+  /** What tells the scale: the trace of an interpolation, or edges, which say "at most". */
+  scaleFrom: z.enum(['interpolation', 'edges']).default('edges'),
+  /** Bright and dark lines beside edges, % of the step; `null` where too few edges have flat sides. */
+  overshootPct: Percent.nullable().default(null),
   softFrames: z.array(SoftFrames),
   softFramesPct: Percent,
 });
@@ -50,8 +54,17 @@ export const softness = describeDefect({
       label: 'over the size delivered',
       unit: '',
       better: 'higher',
-      words: ({ effectiveScale }) => `${Math.round(100 * effectiveScale)} %`,
+      words: ({ effectiveScale, scaleFrom }) =>
+        `${scaleFrom === 'edges' && effectiveScale < 1 ? 'at most ' : ''}${Math.round(100 * effectiveScale)} %`,
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.06 } },
+    },
+    overshootPct: {
+      label: 'lines beside edges',
+      unit: '%',
+      better: 'lower',
+      finding: 'Lines beside edges',
+      words: ({ overshootPct }) =>
+        overshootPct === null ? 'too few plain edges to tell' : amount(overshootPct, '%'),
     },
     softFramesPct: { label: 'soft frames', unit: '%', better: 'lower', finding: 'Soft frames' },
   },

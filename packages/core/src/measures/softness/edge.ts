@@ -16,7 +16,7 @@ const ALONG = 3;
 const REACHES = [4, 6, 9, 13];
 const STEPS = 14;
 /** A window holds a step when it reaches this many sigmas to each side. */
-const HOLDS = 2.1;
+const HOLDS = 3;
 /** What a step leaves unexplained, over its half height. */
 const MOST_LEFT = 0.16;
 /** A step may lie this far off the place where it was looked for, pixels. */

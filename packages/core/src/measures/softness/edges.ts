@@ -3,6 +3,7 @@ import type { z } from 'zod';
 import type { Plane } from '../../picture/frame.js';
 import { lumaScale, toLinearLight } from '../../picture/signal.js';
 import { fitEdge } from './edge.js';
+import { overshootAt } from './overshoot.js';
 
 /** An edge that was found, with the place of its middle in plane pixels. */
 export interface MeasuredEdge {
@@ -25,6 +26,13 @@ const CLIPPED = 0.985;
 
 type Rect = z.infer<typeof Rectangle>;
 
+/** What the edges of a frame tell. */
+export interface FoundEdges {
+  readonly edges: readonly MeasuredEdge[];
+  /** Lines beside edges whose sides are flat, share of the step. */
+  readonly overshoots: readonly number[];
+}
+
 /** Finds the edges of a full-size frame and fits them. About 5 operations per pixel, and a few hundred fits. */
 export class EdgeFinder {
   private readonly linear: Float32Array;
@@ -39,19 +47,23 @@ export class EdgeFinder {
   }
 
   /** @param leaveOut whether a place of the plane must not be used */
-  find(plane: Plane, leaveOut: (x: number, y: number) => boolean, within?: Rect): MeasuredEdge[] {
+  find(plane: Plane, leaveOut: (x: number, y: number) => boolean, within?: Rect): FoundEdges {
     const places = this.strongest(plane, leaveOut, within);
     const { width, samples } = plane;
     const read = (x: number, y: number): number => this.linear[samples[y * width + x]];
+    const stored = (x: number, y: number): number => samples[y * width + x];
     const edges: MeasuredEdge[] = [];
+    const overshoots: number[] = [];
     for (const { x, y } of places) {
       const direction = this.across(plane, x, y);
       if (!direction) continue;
+      const overshoot = overshootAt(stored, x, y, direction.ux, direction.uy);
+      if (overshoot !== null) overshoots.push(overshoot);
       const fit = fitEdge(read, x, y, direction.ux, direction.uy);
       if (!fit || fit.height < LEAST_HEIGHT) continue;
       edges.push({ x, y, sigmaPx: fit.sigmaPx, errorPx: fit.errorPx });
     }
-    return edges;
+    return { edges, overshoots };
   }
 
   /** The steepest place of each cell, over a base line of four pixels so that noise and fine grain do not win. */

@@ -7,6 +7,7 @@ import type { Frame } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { EdgeFinder } from './edges.js';
+import { EnlargementFinder } from './enlargement.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
 import { rounded } from '../../maths/round.js';
 
@@ -20,14 +21,17 @@ const LEAST_EDGES = 12;
 /** An edge whose width is known worse than this (share, and pixels) says nothing. */
 const MOST_ERROR = 0.2;
 const MOST_ERROR_PX = 0.06;
-/** Within a part, the sharper edges: soft shadows stand beside sharp outlines. */
-const WITHIN_PART = 0.35;
+/** Within a part, the edge in the middle: the sharpest of all are thin lines, the softest are shadows. */
+const WITHIN_PART = 0.5;
 /** The parts in focus. */
-const SHARPEST_PARTS = 0.15;
+const SHARPEST_PARTS = 0.2;
 /** A pixel averages its own area: variance of a box one pixel wide. */
 const PIXEL_VARIANCE = 1 / 12;
-/** Blur, pixel included, of a picture that uses all of its size. */
-const FULL_SIGMA_PX = 0.66;
+/** Blur, pixel included, of a picture that uses all of its size: half contrast at a third of a cycle a pixel. */
+const FULL_SIGMA_PX = 0.57;
+/** Edges whose sides are flat, for lines beside them to say anything, and the share of edges that show less of a line. */
+const LEAST_FLAT_EDGES = 10;
+const USUAL_OVERSHOOT = 0.5;
 const MOST_KEPT = 24_000;
 /** The edge of a black bar is sharp whatever the lens does: nothing this close to it counts, pixels. */
 const BESIDE_BARS = 24;
@@ -50,6 +54,8 @@ interface Kept {
 
 class RunningSoftness implements RunningMeasure<SoftnessReading> {
   private readonly finder: EdgeFinder;
+  private readonly enlargement = new EnlargementFinder();
+  private readonly overshoots: number[] = [];
   private readonly kept: Kept[] = [];
   private readonly details: Detail[] = [];
   private last = -Infinity;
@@ -87,7 +93,10 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       (bars.right > 0 && x >= plane.width - bars.right - BESIDE_BARS);
     const leaveOut = (x: number, y: number): boolean =>
       inBars(x, y) || (!mask.empty && mask.covers(frame.index, x, y * rowStep));
-    for (const edge of this.finder.find(plane, leaveOut, within)) {
+    this.enlargement.take(plane);
+    const { edges, overshoots } = this.finder.find(plane, leaveOut, within);
+    this.overshoots.push(...overshoots);
+    for (const edge of edges) {
       if (edge.errorPx > MOST_ERROR * edge.sigmaPx + MOST_ERROR_PX) continue;
       const column = Math.min(COLUMNS - 1, Math.floor((edge.x / plane.width) * COLUMNS));
       const row = Math.min(ROWS - 1, Math.floor((edge.y / plane.height) * ROWS));
@@ -116,7 +125,9 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const sigma = Math.sqrt(Math.max(0, total * total - PIXEL_VARIANCE));
     const relative = relativeDetail(this.details, this.motion.shots());
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
-    const scale = Math.min(1, FULL_SIGMA_PX / total);
+    // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.
+    const enlarged = this.enlargement.scale();
+    const scale = enlarged ?? Math.min(1, FULL_SIGMA_PX / total);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     return {
       state: 'measured',
@@ -127,6 +138,11 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
         mtf50: rounded(Math.min(0.5, halfContrast(total)), 4),
         effectiveWidth: Math.max(1, Math.round(clip.width * scale)),
         effectiveScale: rounded(scale, 4),
+        scaleFrom: enlarged === null ? 'edges' : 'interpolation',
+        overshootPct:
+          this.overshoots.length < LEAST_FLAT_EDGES
+            ? null
+            : rounded(100 * quantile(this.overshoots, USUAL_OVERSHOOT), 2),
         softFrames,
         softFramesPct: rounded((100 * soft) / Math.max(1, this.details.length), 2),
       },

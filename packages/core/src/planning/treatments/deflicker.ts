@@ -12,6 +12,8 @@ const IRREGULAR_WINDOW = 6;
 export const deflicker: Treatment = {
   treatment: 'deflicker',
   defect: 'flicker',
+  // A step or a ramp of the exposure is no swing: it is graded, if it was not meant.
+  readings: ['depthPct', 'rmsPct'],
   precedes: 'Averaging noise over time takes steady light for granted.',
   revise: (settings, task, { clip, readings: { flicker } }) => {
     if (flicker.state !== 'measured') return null;
