@@ -14,10 +14,14 @@ const LEAST_CONTRAST = 0.035;
 const STANDS_OUT = 7;
 /** How far about its place the neighbouring frames are searched for what could be the same thing, pixels of the small view. */
 const ABOUT = 5;
+/** Nearer to the edge a neighbouring frame may not show the place. */
+const EDGE = ABOUT + 2;
 /** A larger thing is not a speck: share of the picture. */
 const LARGEST = 0.02;
+/** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
+const MOST_OTHERWISE = 0.3;
 /** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
-const MOST_IN_FRAME = 7;
+const MOST_IN_FRAME = 18;
 const BUSY_ABOUT = 4;
 /** A part of the picture where they come in more frames than this moves by itself. */
 const LIVELY_FRAMES = 3;
@@ -44,6 +48,9 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
   private stepBefore: { dx: number; dy: number; turn: number } | null = null;
   private frame = -1;
   private looked = 0;
+  private readonly frames: number[] = [];
+  /** Share of the picture away from its edges. */
+  private lookedAt = 1;
   private readonly found: { frame: number; specks: (Speck & { cell: number })[] }[] = [];
   private readonly busy: number[] = [];
   private readonly lively = new Float64Array(COLUMNS * ROWS);
@@ -62,8 +69,10 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       dy: registration.motion.dy * k,
       turn: registration.motion.turn,
     };
-    if (this.twoBefore && before && step && this.stepBefore) {
+    const follows = (this.motion.steps().at(-1)?.otherwise ?? 1) <= MOST_OTHERWISE;
+    if (follows && this.twoBefore && before && step && this.stepBefore) {
       this.looked++;
+      this.frames.push(this.frame - 1);
       this.look(this.twoBefore, before, full, this.stepBefore, step, this.motion);
     }
     this.twoBefore = before;
@@ -79,6 +88,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     { scale, leftOut, outliersNow }: MotionAnalysis,
   ): void {
     const { width, height } = middle;
+    this.lookedAt = Math.max(0.1, (1 - (2 * EDGE) / width) * (1 - (2 * EDGE) / height));
     const { black, span } = smallScale(this.clip);
     const gains = [gain(middle, previous, black), gain(middle, next, black)];
     const [ga] = gains;
@@ -177,9 +187,11 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       }))
       .filter((f) => f.specks.length > 0);
     const all = frames.flatMap((f) => f.specks);
+    // What was not looked at has as many as the rest.
+    const counted = this.frames.filter(inside).length;
     const areas = all.map((s) => s.areaPx);
     return {
-      perFrame: round(all.length / this.looked),
+      perFrame: round(all.length / Math.max(1, counted) / this.lookedAt),
       medianAreaPx: areas.length > 0 ? round(median(areas)) : 0,
       largestPct:
         areas.length > 0 ? round((100 * Math.max(...areas)) / (this.clip.width * this.clip.height)) : 0,
@@ -212,7 +224,7 @@ const standingAlone = (
 ): number[] => {
   const { width, height } = middle;
   const candidates: number[] = [];
-  const edge = ABOUT + 2;
+  const edge = EDGE;
   kernels.reserve(3 * middle.samples.length + width, 4);
   const at = {
     previous: kernels.put(previous.samples),
