@@ -10,6 +10,8 @@ export interface Check {
   readonly unit: string;
   readonly bar: number;
   readonly goal: number;
+  /** Why it is known to be missed; it stays in the table until it is mended. */
+  readonly known?: string;
   /** How the figure is worked out, where the document does not hold it as it is. */
   readonly from?: (measurement: Measurement) => number | string | null;
 }

@@ -1,5 +1,9 @@
 import { exposedLight, studyRecipe, type StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase, type Check } from './check.js';
+import type { Measurement, ValuesOf } from '@bevrin/contract';
+import { judging } from './seeds.js';
+
+type FlickerChange = ValuesOf<'flicker'>['exposureChanges'][number];
 
 /** Depth that a delivery lets pass: what stands still must read less. */
 const STEADY_PCT = 0.8;
@@ -35,6 +39,7 @@ const lit = (
     codec: 'h264Lossless',
     camera: { handPx: 2 },
     ...clip,
+    seed: judging(clip.seed),
   };
   return { measure: 'flicker', name, clip: whole, checks: () => checks(whole) };
 };
@@ -51,6 +56,28 @@ const swings =
 const steady = (): Check[] => [
   { reading: 'flicker.depthPct', truth: 0, unit: '%', bar: STEADY_PCT, goal: STEADY_PCT / 2 },
 ];
+
+/** Light that changes once and stays: told by where and how much, and never a flicker. */
+const changes = (frame: number, pct: number) => (): Check[] => {
+  const told = (reading: string, truth: number, bar: number, from: Check['from']): Check => ({
+    reading,
+    truth,
+    unit: '',
+    bar,
+    goal: bar / 2,
+    from,
+  });
+  const first: (m: Measurement) => FlickerChange | null = ({ readings: { flicker } }) =>
+    flicker.state === 'measured' ? (flicker.values.exposureChanges[0] ?? null) : null;
+  return [
+    pattern('none'),
+    checkOf('flicker', 'exposureChangePct', Math.abs(pct)),
+    told('flicker first change, frame', frame, 4, (m) => first(m)?.frame ?? null),
+    told('flicker changes', 1, 0, ({ readings: { flicker } }) =>
+      flicker.state === 'measured' ? flicker.values.exposureChanges.length : null,
+    ),
+  ];
+};
 
 /** Light that swings, in the whole frame, in bars or without a rhythm; and what only looks like it. */
 export const LIGHT_CASES: readonly AccuracyCase[] = [
@@ -113,5 +140,21 @@ export const LIGHT_CASES: readonly AccuracyCase[] = [
   lit('a fade to black', { study: 'wall', seed: 38, light: { fadeFromSec: 1.5, fadeToSec: 2.5 } }, steady),
   lit('a flash', { study: 'wall', seed: 39, light: { flashAtSec: 1.4 } }, steady),
   lit('a pan', { study: 'wall', seed: 40, camera: { panPx: 60 } }, steady),
+  lit(
+    'a step of the exposure, by hand',
+    { study: 'foliage', seed: 45, light: { changeFromSec: 1.2, changeToSec: 1.2, changeTo: 1.35 } },
+    changes(30, 35),
+  ),
+  lit(
+    'a ramp of the exposure, held, a camera codec',
+    {
+      study: 'wall',
+      seed: 46,
+      codec: 'h264',
+      camera: {},
+      light: { changeFromSec: 1, changeToSec: 1.7, changeTo: 0.6 },
+    },
+    changes(26, -40),
+  ),
   lit('a cut', { study: 'wall', seed: 41, cutTo: { study: 'night', atFrame: 40 } }, steady),
 ];

@@ -1,5 +1,6 @@
 import type { RenderedStudy, StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
+import { judging } from './seeds.js';
 
 const NOISE = [0.7, 0.7, 0.7] as const;
 
@@ -22,6 +23,7 @@ const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study'
     codec: 'h264Lossless',
     shutter: 0.3,
     ...clip,
+    seed: judging(clip.seed),
   };
   return {
     measure: 'shake',

@@ -1,5 +1,6 @@
 import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 import type { StudyClip } from '@bevrin/rig';
+import { judging } from './seeds.js';
 
 const CHANNELS = ['cb', 'cr', 'red', 'green', 'blue'] as const;
 
@@ -9,7 +10,7 @@ const noise = (
 ): AccuracyCase => ({
   measure: 'noise',
   name,
-  clip: { width: 480, height: 270, frames: 18, codec: 'h264Lossless', ...clip },
+  clip: { width: 480, height: 270, frames: 18, codec: 'h264Lossless', ...clip, seed: judging(clip.seed) },
   checks: ({ noisePct }) => [
     checkOf('noise', 'lumaPct', noisePct.luma),
     ...CHANNELS.map((channel) => checkOf('noise', `${channel}Pct`, noisePct[channel])),

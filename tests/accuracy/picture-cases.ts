@@ -1,5 +1,6 @@
 import type { StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
+import { judging } from './seeds.js';
 
 const edges = (
   name: string,
@@ -16,13 +17,13 @@ const edges = (
     width: 640,
     height: 360,
     frames: 8,
-    seed,
     lensSigmaPx,
     noisePct: [noise, noise, noise],
     camera: { handPx: 1.5 },
     shutter: 0.2,
     codec: 'h264Lossless',
     ...more,
+    seed: judging(seed),
   },
   checks: () => [checkOf('softness', 'blurSigmaPx', lensSigmaPx)],
 });
@@ -46,6 +47,7 @@ const present = (
     lensSigmaPx: 0.4,
     noisePct: [0.5, 0.5, 0.5],
     ...clip,
+    seed: judging(clip.seed),
   },
   checks: () => [{ reading: `${measure}.index`, truth, unit: '', bar: 0, goal: 0 }],
 });
@@ -84,6 +86,12 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
     study: 'dusk',
     seed: 844,
     signalBits: 6,
+    noisePct: [0, 0, 0],
+  }),
+  present('banding', 'sky of 7 bits', true, {
+    study: 'dusk',
+    seed: 850,
+    signalBits: 7,
     noisePct: [0, 0, 0],
   }),
   present('banding', 'sky of 6 bits under grain', false, {
@@ -127,6 +135,16 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
     mosaic: true,
     cloth: { cyclesPerPx: 0.55 },
   }),
+  present('moire', 'false colour, its waves wide', true, {
+    study: 'cloth',
+    seed: 869,
+    aperture: 0.6,
+    mosaic: true,
+    cloth: { cyclesPerPx: 0.465 },
+    format: { bitDepth: 10, chroma: '422' },
+    codec: 'prores',
+  }),
+  present('moire', 'brick and a lattice', false, { study: 'bricks', seed: 870 }),
   present('moire', 'cloth that the lens resolves', false, {
     study: 'cloth',
     seed: 865,

@@ -1,4 +1,5 @@
-import type { Measurement } from '@bevrin/contract';
+import { DEFECTS, type Measurement } from '@bevrin/contract';
+import { intervalOf } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
 import { renderStudy } from '@bevrin/rig';
 import { meets, readingOf, type AccuracyCase, type Check } from './check.js';
@@ -10,6 +11,10 @@ export interface Outcome {
   readonly check: Check;
   readonly value: number | string | null;
   readonly within: 'goal' | 'bar' | 'neither';
+  /** Whether the truth lies inside the 90 % interval of the reading; `null` where it states none. */
+  readonly inside: boolean | null;
+  /** Confidence of the reading; `null` where it was not measured. */
+  readonly confidence: number | null;
 }
 
 /** Renders (or takes from the cache) and measures one clip of the set. */
@@ -23,5 +28,26 @@ export const outcomesOf = async ({ measure, name, clip, checks }: AccuracyCase):
 export const outcomeOf = (measure: string, name: string, check: Check, measurement: Measurement): Outcome => {
   const value = readingOf(measurement, check);
   const within = meets(check, value, 'goal') ? 'goal' : meets(check, value, 'bar') ? 'bar' : 'neither';
-  return { measure, name, check, value, within };
+  return { measure, name, check, value, within, ...evidenceOf(check, measurement) };
+};
+
+/** What a reading says of its own truth. */
+const evidenceOf = (
+  { reading, truth }: Check,
+  { readings }: Measurement,
+): Pick<Outcome, 'inside' | 'confidence'> => {
+  const [name, figure] = reading.split('.');
+  const defect = DEFECTS.find((d) => d === name.split(' ')[0]);
+  if (!defect) return { inside: null, confidence: null };
+  const { state, confidence, values } = readings[defect];
+  if (state !== 'measured') return { inside: null, confidence: null };
+  const value = (values as Record<string, unknown>)[figure ?? ''];
+  const interval =
+    typeof value === 'number' && typeof truth === 'number'
+      ? intervalOf(defect, figure, value, confidence)
+      : null;
+  return {
+    inside: interval && typeof truth === 'number' ? truth >= interval.low && truth <= interval.high : null,
+    confidence,
+  };
 };

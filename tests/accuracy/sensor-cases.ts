@@ -1,6 +1,7 @@
 import type { Measurement } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
 import { TEN_BIT, type AccuracyCase } from './check.js';
+import { judging } from './seeds.js';
 import { placesFound, shareNear, type Place } from './places.js';
 
 const FAULTS = 24;
@@ -10,6 +11,7 @@ const faulty = (
   name: string,
   clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
   level?: number,
+  known?: string,
 ): AccuracyCase => {
   const faults = scatterFaults(FAULTS, WIDTH, HEIGHT, clip.seed, level);
   const score = (reading: string, of: (found: readonly Place[]) => number) => ({
@@ -23,9 +25,17 @@ const faulty = (
   return {
     measure: 'hotPixels',
     name,
-    clip: { width: WIDTH, height: HEIGHT, frames: 24, codec: 'h264Lossless', faults, ...clip },
+    clip: {
+      width: WIDTH,
+      height: HEIGHT,
+      frames: 24,
+      codec: 'h264Lossless',
+      faults,
+      ...clip,
+      seed: judging(clip.seed),
+    },
     checks: () => [
-      score('recall', (found) => shareNear(faults, found)),
+      { ...score('recall', (found) => shareNear(faults, found)), known },
       score('precision', (found) => shareNear(found, faults)),
     ],
   };
@@ -34,7 +44,14 @@ const faulty = (
 const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>): AccuracyCase => ({
   measure: 'hotPixels',
   name,
-  clip: { width: WIDTH, height: HEIGHT, frames: 24, codec: 'h264Lossless', ...clip },
+  clip: {
+    width: WIDTH,
+    height: HEIGHT,
+    frames: 24,
+    codec: 'h264Lossless',
+    ...clip,
+    seed: judging(clip.seed),
+  },
   checks: () => [{ reading: 'hotPixels.count', truth: 0, unit: '', bar: 0, goal: 0 }],
 });
 
@@ -58,6 +75,7 @@ const spotted = (
     noisePct: [0.6, 0.6, 0.6],
     spots,
     ...clip,
+    seed: judging(clip.seed),
   },
   checks: () => [
     { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0 },
@@ -88,7 +106,12 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     noisePct: [0.8, 0.8, 0.8],
   }),
   faulty('a noisy night', { study: 'night', seed: 53, camera: { handPx: 2 }, noisePct: [1.5, 1.5, 1.5] }),
-  faulty('locked-off wall', { study: 'wall', seed: 54, noisePct: [1, 1, 1] }),
+  faulty(
+    'locked-off wall',
+    { study: 'wall', seed: 54, noisePct: [1, 1, 1] },
+    undefined,
+    'faint dots of one colour cannot be told from a scene that is held',
+  ),
   faulty(
     'foliage, a camera codec',
     { codec: 'h264', study: 'foliage', seed: 55, camera: { handPx: 2 }, noisePct: [0.8, 0.8, 0.8] },
@@ -110,6 +133,31 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     { study: 'night', seed: 59, camera: { panPx: 30, handPx: 1 }, noisePct: [1.5, 1.5, 1.5] },
     [],
   ),
+  faulty(
+    'through a mosaic, by hand, a camera codec',
+    {
+      codec: 'h264',
+      study: 'wall',
+      seed: 67,
+      camera: { handPx: 2.5 },
+      noisePct: [0.6, 0.6, 0.6],
+      faultsInMosaic: true,
+    },
+    0.6,
+  ),
+  clean('brick, lettering, wires and tape, held, none', {
+    study: 'bricks',
+    seed: 68,
+    codec: 'h264',
+    noisePct: [0.5, 0.5, 0.5],
+  }),
+  clean('brick and lettering by hand, none', {
+    study: 'bricks',
+    seed: 69,
+    codec: 'h264',
+    camera: { handPx: 2 },
+    noisePct: [0.5, 0.5, 0.5],
+  }),
   clean('foliage by hand, none', {
     study: 'foliage',
     seed: 61,

@@ -22,6 +22,7 @@ const NOISE: ValuesOf<'noise'> = {
   temporalShare: 1,
   curve: [],
   shadowSigmaPct: null,
+  shadowFew: false,
 };
 const FLICKER: ValuesOf<'flicker'> = {
   depthPct: 0,

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, type PictureFormat } from './camera/format.js';
-import { both, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
+import { both, changing, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
 import { handHeld, jolts, lockedOff, panning, combined, zooming, type CameraPath } from './camera/path.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
 import { cleanSensor, type SensorFault } from './camera/sensor.js';
@@ -15,6 +15,7 @@ import type { ClipRecipe } from './recipe.js';
 import { renderFrames, type RenderTruth } from './render.js';
 import type { Scene } from './scene/scene.js';
 import {
+  bricksStudy,
   clothStudy,
   duskStudy,
   foliageStudy,
@@ -26,7 +27,7 @@ import {
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth';
+  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
@@ -47,6 +48,10 @@ export interface StudyClip {
     fadeFromSec?: number;
     fadeToSec?: number;
     flashAtSec?: number;
+    /** The exposure changes to this share of what it was, between these instants; at once where they are the same. */
+    changeFromSec?: number;
+    changeToSec?: number;
+    changeTo?: number;
   };
   readonly shutter?: number;
   readonly readout?: number;
@@ -55,6 +60,8 @@ export interface StudyClip {
   readonly fixedPatternPct?: number;
   readonly shadowLift?: number;
   readonly faults?: readonly SensorFault[];
+  /** Whether they are faults of a mosaic's sites. */
+  readonly faultsInMosaic?: boolean;
   /** A person that walks through, this share of the height tall. */
   readonly subject?: { tall: number; pxPerSec: number };
   /** Another scene from this frame on. */
@@ -74,6 +81,8 @@ export interface StudyClip {
   readonly barRows?: number;
   readonly repeatEvery?: number;
   readonly dropBefore?: readonly number[];
+  /** Rows of each frame exposed in two fields, this one first, in a file that says progressive. */
+  readonly fields?: 'top' | 'bottom';
   readonly seed: number;
 }
 
@@ -94,6 +103,8 @@ const sceneOf = (
       return nightStudy(width, height, seed, margin);
     case 'dusk':
       return duskStudy(width, height, seed, margin);
+    case 'bricks':
+      return bricksStudy(width, height, seed, margin);
     case 'cloth':
       return clothStudy(width, height, seed, margin, cloth?.cyclesPerPx ?? 0.2, cloth?.coloured ?? false);
   }
@@ -115,6 +126,8 @@ const lightOf = ({ light = {}, frameRate = '25/1', seed }: StudyClip): Light => 
   if (light.unsteady) parts.push(unsteady(light.unsteady, rationalToNumber(frameRate), seed + 9));
   if (light.fadeFromSec !== undefined && light.fadeToSec !== undefined)
     parts.push(fading(light.fadeFromSec, light.fadeToSec));
+  if (light.changeTo !== undefined)
+    parts.push(changing(light.changeFromSec ?? 0, light.changeToSec ?? 0, light.changeTo));
   if (light.flashAtSec !== undefined) parts.push(flash(light.flashAtSec, 0.04, 1.6));
   return parts.reduce(both);
 };
@@ -176,6 +189,7 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
       fixedPatternPct: clip.fixedPatternPct ?? 0,
       shadowLift: clip.shadowLift ?? 0,
       faults: clip.faults ?? [],
+      faultsInMosaic: clip.faultsInMosaic,
     },
     format: clip.format ?? { bitDepth: 8, chroma: '420' },
     seed,
@@ -203,6 +217,58 @@ export const scatterFaults = (
     faults.push({ x, y, kind, channel, level: kind === 'stuck' ? 0.97 : level * (0.6 + 0.8 * random()) });
   }
   return faults;
+};
+
+/** Bytes of a frame whose even rows come from one picture, the odd ones from another, plane by plane. */
+const woven = (even: Uint8Array, odd: Uint8Array, { width, height, format }: ClipRecipe): Uint8Array => {
+  const bytes = format.bitDepth === 8 ? 1 : 2;
+  const across = format.chroma === '444' ? 1 : 2;
+  const down = format.chroma === '420' ? 2 : 1;
+  const out = even.slice();
+  let at = 0;
+  for (const [w, h] of [
+    [width, height],
+    [Math.ceil(width / across), Math.ceil(height / down)],
+    [Math.ceil(width / across), Math.ceil(height / down)],
+  ]) {
+    const row = w * bytes;
+    for (let y = 1; y < h; y += 2) out.set(odd.subarray(at + y * row, at + (y + 1) * row), at + y * row);
+    at += row * h;
+  }
+  return out;
+};
+
+/** Renders a clip in fields: twice as many instants, two of them woven into each frame. */
+const renderFields = async (
+  clip: StudyClip,
+  first: 'top' | 'bottom',
+  codec: Codec,
+  path: string,
+): Promise<RenderTruth> => {
+  const recipe = studyRecipe(clip);
+  const [rate, per] = recipe.frameRate.split('/').map(Number);
+  const instants: ClipRecipe = { ...recipe, frames: 2 * recipe.frames, frameRate: `${2 * rate}/${per}` };
+  let truth: RenderTruth | null = null;
+  const frames = function* (): Generator<Uint8Array> {
+    const each = renderFrames(instants);
+    for (;;) {
+      const early = each.next();
+      if (early.done) {
+        truth = early.value;
+        return;
+      }
+      const kept = early.value.slice();
+      const late = each.next();
+      if (late.done) return;
+      yield first === 'top' ? woven(kept, late.value, recipe) : woven(late.value, kept, recipe);
+    }
+  };
+  await mkdir(dirname(path), { recursive: true });
+  const { width, height, frameRate, format } = recipe;
+  const video = { width, height, frameRate, pixelFormat: pixelFormatName(format) };
+  await encodeFrames(video, codec, frames(), path);
+  if (!truth) throw new Error(`The encoder stopped before ${path} was complete.`);
+  return truth;
 };
 
 /** Renders a recipe into a file. */
@@ -251,7 +317,9 @@ export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
   const words = `${path}.json`;
   if (existsSync(words)) return { path, truth: JSON.parse(await readFile(words, 'utf8')) as RenderTruth };
   const temporary = join(CACHE, `${key}.${process.pid}.${CODECS[codec].ending}`);
-  const truth = await renderClip(studyRecipe(clip), codec, temporary);
+  const truth = clip.fields
+    ? await renderFields(clip, clip.fields, codec, temporary)
+    : await renderClip(studyRecipe(clip), codec, temporary);
   await rename(temporary, path);
   await writeFile(words, JSON.stringify(truth));
   return { path, truth };

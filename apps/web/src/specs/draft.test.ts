@@ -6,6 +6,7 @@ import { changesBetween, countsOf, differences, verdictsUnder, withLimit } from 
 const seen = (value: number | null): JudgedReading => ({
   defect: 'noise',
   value,
+  interval: null,
   missing: value === null ? 'Too small.' : null,
   startFrame: 0,
   endFrame: 99,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
-import { MeasuredClip, MeasuredUnder, Region, Shot } from '../terms/index.js';
+import { Interval, MeasuredClip, MeasuredUnder, Region, Shot } from '../terms/index.js';
 import { Readings } from './readings.js';
 
 /** One reading set against one limit. Severity and the shares of time and picture are 0–100; frames are inclusive. */
@@ -15,6 +15,10 @@ export const Finding = z.strictObject({
   /** How much this defect matters to the delivery beside the others; priority weighs it. */
   weight: z.number().positive(),
   verdict: Verdict,
+  /** Between which the truth lies in nine of ten cases; `null` where that is not known. */
+  interval: Interval.nullable().default(null),
+  /** What it could be as well, where the interval spans a limit. */
+  could: Verdict.nullable().default(null),
   startFrame: z.int().nonnegative(),
   endFrame: z.int().nonnegative(),
   /** Share of the time, and of the picture, in which it shows. */

@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { Defect, Verdict } from './defects.js';
-import { Region, Share } from '../terms/index.js';
+import { Interval, Region, Share } from '../terms/index.js';
 
 /** What one limit is set against: a value of a clip, and how much of it a viewer notices. */
 export const JudgedReading = z.strictObject({
   defect: Defect,
   value: z.number().nullable(),
+  /** Between which the truth lies in nine of ten cases; `null` where that is not known. */
+  interval: Interval.nullable().default(null),
   /** Why there is no value, where the measure said so. */
   missing: z.string().nullable(),
   startFrame: z.int().nonnegative(),

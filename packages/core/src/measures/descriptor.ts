@@ -20,6 +20,8 @@ export interface Figure<V> {
   readonly finding?: string;
   /** How far from the truth it may be at most, and how near we want it. */
   readonly accuracy?: { readonly bar: Tolerance; readonly goal: Tolerance };
+  /** Half of its 90 % interval where the evidence is complete; it widens as the confidence falls. */
+  readonly interval?: Tolerance;
   /** In words, where a number with its unit does not say it; `null` leaves it out. */
   readonly words?: (values: V) => string | null;
 }

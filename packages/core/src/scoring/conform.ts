@@ -196,6 +196,8 @@ const asFinding = (
   weight: 1,
   severity: met ? 0 : weighs,
   verdict: met ? 'pass' : weighs >= MUST ? 'fail' : 'marginal',
+  interval: null,
+  could: null,
   startFrame: 0,
   endFrame: frames - 1,
   sharePct: 100,

@@ -3,6 +3,7 @@ import {
   findingName,
   type DeliverySpec,
   type Finding,
+  type Interval,
   type Limit,
   type Measurement,
   type JudgedReading,
@@ -77,6 +78,8 @@ export const judgeReading = (seen: JudgedReading, limit: Limit): Finding => {
       value: null,
       severity: 0,
       verdict: verdictUnder(seen, limit),
+      interval: null,
+      could: null,
       sharePct: 0,
       areaPct: 0,
       regions: [],
@@ -85,20 +88,40 @@ export const judgeReading = (seen: JudgedReading, limit: Limit): Finding => {
   }
   const strong = strengthOf(value, limit);
   const verdict = verdictUnder(seen, limit);
+  const could = couldBe(seen, limit, verdict);
   const slight = verdict === strong ? null : whyNotCounted(seen, limit);
   return {
     ...base,
     value,
     severity: severityOf(value, limit.pass, limit.fail, visibility),
     verdict,
+    interval: seen.interval,
+    could,
     sharePct: round(100 * visibility.time),
     areaPct: round(100 * visibility.area),
     regions: seen.regions,
     because: slight
       ? `${sentence(name, value, limit, strong)} ${slight}`
-      : `${sentence(name, value, limit, verdict)}${verdict === 'pass' ? '' : ` ${noticed(seen, limit)}`}`,
+      : [
+          sentence(name, value, limit, verdict),
+          ...(could && seen.interval ? [doubt(seen.interval, limit, could)] : []),
+          ...(verdict === 'pass' ? [] : [noticed(seen, limit)]),
+        ].join(' '),
   };
 };
+
+/** What the verdict would be at the end of the interval that lies beyond a limit; of two ends the nearer limit's. */
+const couldBe = (seen: JudgedReading, limit: Limit, verdict: Verdict): Verdict | null => {
+  const { interval, value } = seen;
+  if (!interval || value === null) return null;
+  const at = (v: number): Verdict => verdictUnder({ ...seen, value: v }, limit);
+  const others = [interval.low, interval.high].map(at).filter((v) => v !== verdict);
+  if (others.length < 2) return others[0] ?? null;
+  return value - limit.pass < limit.fail - value ? others[0] : others[1];
+};
+
+const doubt = ({ low, high }: Interval, { unit }: Limit, could: Verdict): string =>
+  `It lies between ${amount(low, '')} and ${amount(high, unit)} in nine of ten cases: it could ${could === 'marginal' ? 'be marginal' : could}.`;
 
 /** Said where a spec does not ask for what a clip cannot show. */
 const UNSEEN = 'This delivery does not ask for what cannot show.';

@@ -7,6 +7,7 @@ import {
   type Visibility,
 } from '#document';
 import type { AnyDescriptor } from '../measures/descriptor.js';
+import { intervalOf } from './interval.js';
 import { FULLY_VISIBLE } from './severity.js';
 
 /** What a limit is set against: a value, and how much of it a viewer notices. No limit plays a part in it. */
@@ -21,6 +22,7 @@ export const judgedReading = (measurement: Measurement, defect: Defect, name: st
     visibility: FULLY_VISIBLE,
     inInterest: null,
     regions: [],
+    interval: null,
   };
   if (reading.state === 'notMeasurable') return { ...whole, value: null, missing: reading.reason };
   const value = (reading.values as Record<string, unknown>)[name];
@@ -33,6 +35,7 @@ export const judgedReading = (measurement: Measurement, defect: Defect, name: st
   return {
     ...whole,
     value,
+    interval: intervalOf(defect, name, value, reading.confidence),
     missing: null,
     startFrame,
     endFrame,

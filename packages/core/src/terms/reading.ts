@@ -24,6 +24,10 @@ export const Percent = z.number().nonnegative();
 /** A part of a whole, 0 to 1. */
 export const Share = z.number().min(0).max(1);
 
+/** Between which the truth lies in nine of ten cases, in the unit of the reading. */
+export const Interval = z.strictObject({ low: z.number(), high: z.number() });
+export type Interval = z.infer<typeof Interval>;
+
 /** What a measure answers that could not tell, and why. */
 export const NotMeasurable = z.strictObject({
   state: z.literal('notMeasurable'),

@@ -25,6 +25,12 @@ export const fading =
   (t) =>
     t <= fromSec ? 1 : t >= toSec ? 0 : 1 - (t - fromSec) / (toSec - fromSec);
 
+/** From one level to another between two instants; at once where they are the same: an iris, automatic exposure. */
+export const changing =
+  (fromSec: number, toSec: number, gain: number): Light =>
+  (t) =>
+    t < fromSec ? 1 : t >= toSec ? gain : 1 + ((gain - 1) * (t - fromSec)) / (toSec - fromSec);
+
 /** One bright moment. */
 export const flash =
   (atSec: number, forSec: number, gain: number): Light =>

@@ -24,6 +24,8 @@ export interface Sensor {
   /** Makes noise grow towards the shadows: 0 even, 1 twice as strong at black as at mid-grey. */
   readonly shadowLift: number;
   readonly faults: readonly SensorFault[];
+  /** Whether its photosites see one colour each: a fault is then of the colour of its site, and spreads as that is filled in. */
+  readonly faultsInMosaic?: boolean;
 }
 
 export const cleanSensor: Sensor = {
@@ -168,6 +170,7 @@ export class Develop {
   }
 
   private applyFaults(signal: Float32Array, faults: readonly SensorFault[]): void {
+    if (this.sensor.faultsInMosaic) return faults.forEach((fault) => this.throughMosaic(signal, fault));
     const channels = { luma: [0, 1, 2], red: [0], green: [1], blue: [2] } as const;
     for (const fault of faults)
       for (const c of channels[fault.channel]) {
@@ -178,6 +181,22 @@ export class Develop {
             : fault.kind === 'stuck'
               ? fault.level
               : Math.min(1, signal[i] + fault.level);
+      }
+  }
+
+  /** A fault of one site of a mosaic (red green / green blue), with the colours between filled in from their neighbours. */
+  private throughMosaic(signal: Float32Array, { x, y, kind, level }: SensorFault): void {
+    const c = x % 2 === 0 && y % 2 === 0 ? 0 : x % 2 === 1 && y % 2 === 1 ? 2 : 1;
+    const own = signal[(y * this.width + x) * 3 + c];
+    const change = (kind === 'dead' ? 0 : kind === 'stuck' ? level : Math.min(1, own + level)) - own;
+    for (let v = -1; v <= 1; v++)
+      for (let u = -1; u <= 1; u++) {
+        const steps = Math.abs(u) + Math.abs(v);
+        const share = c === 1 ? [1, 0.25, 0][steps] : [1, 0.5, 0.25][steps];
+        const [px, py] = [x + u, y + v];
+        if (px < 0 || py < 0 || px >= this.width || py >= this.height) continue;
+        const i = (py * this.width + px) * 3 + c;
+        signal[i] = Math.max(0, Math.min(1, signal[i] + share * change));
       }
   }
 }

@@ -136,6 +136,54 @@ export const wallStudy = (width: number, height: number, seed: number, marginPx 
   return { layers: [layer(texture)], ground: [0.2, 0.2, 0.2] };
 };
 
+/**
+ * Test picture: what stands as still as a fault of the sensor in a shot that is held: brick, lettering, wires, tape and a
+ * lattice, down to a pixel; and plain ground between.
+ */
+export const bricksStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  const { width: w, height: h } = texture;
+  const random = seeded(seed);
+  texture.fill((x, y) => mix([0.4, 0.5, 0.65], [0.62, 0.66, 0.7], Math.min(1, y / (h * 0.4)) + 0 * x));
+  const [brickWide, brickHigh] = [44, 18];
+  for (let y = h * 0.42, row = 0; y < h; y += brickHigh, row++)
+    for (let x = -brickWide * (row % 2) * 0.5; x < w * 0.55; x += brickWide) {
+      const tone = 0.7 + 0.6 * random();
+      const clay: Colour = [0.24 * tone, 0.12 * tone, 0.08 * tone];
+      texture.rectangle(x, y, brickWide - 4, brickHigh - 4, textured(clay, 0.3, 9, seed + row, fractal));
+    }
+  texture.rectangle(w * 0.6, h * 0.5, w * 0.34, h * 0.36, [0.7, 0.68, 0.6]);
+  for (let line = 0; line < 14; line++)
+    for (let x = w * 0.62; x < w * 0.92; x += 9 + 5 * random()) {
+      const y = h * 0.52 + line * h * 0.023;
+      if (random() < 0.16) continue;
+      texture.rectangle(x, y, 2 + 2 * random(), 9, [0.05, 0.05, 0.06]);
+      if (random() < 0.6) texture.rectangle(x, y + 4 * random(), 6, 2, [0.05, 0.05, 0.06]);
+      if (random() < 0.3) texture.ellipse(x + 3, y - 3, 1.4, 1.4, [0.05, 0.05, 0.06], 1);
+    }
+  for (let i = 0; i < 7; i++)
+    texture.line(0, h * (0.05 + 0.03 * i), w, h * (0.12 + 0.02 * i), 1.6, [0.08, 0.08, 0.1]);
+  const [mastX, mastW] = [w * 0.78, w * 0.07];
+  for (let y = h * 0.06; y < h * 0.48; y += 26) {
+    texture.line(mastX, y, mastX + mastW, y + 26, 2.4, [0.5, 0.5, 0.52]);
+    texture.line(mastX + mastW, y, mastX, y + 26, 2.4, [0.5, 0.5, 0.52]);
+  }
+  for (let x = w * 0.05; x < w * 0.55; x += 40) {
+    texture.rectangle(x, h * 0.9, 20, 9, [0.75, 0.72, 0.7]);
+    texture.rectangle(x + 20, h * 0.9, 20, 9, [0.55, 0.05, 0.04]);
+  }
+  for (let i = 0; i < 60; i++)
+    texture.ellipse(
+      random() * w,
+      h * (0.42 + 0.56 * random()),
+      1 + 1.5 * random(),
+      1 + 1.5 * random(),
+      [0.85, 0.85, 0.8],
+      1,
+    );
+  return { layers: [layer(texture)], ground: [0.3, 0.3, 0.3] };
+};
+
 /** Test picture: a lit room at night; most of it below a quarter of the range, with lamps. */
 export const nightStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
   const texture = plate(width, height, marginPx);

@@ -59,6 +59,7 @@ export const flicker = describeDefect({
   series: FlickerSeries,
   figures: {
     depthPct: {
+      interval: { share: 0.04, amount: 0.1 },
       label: 'depth',
       unit: '%',
       better: 'lower',
@@ -66,6 +67,7 @@ export const flicker = describeDefect({
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
     rmsPct: {
+      interval: { share: 0.04, amount: 0.1 },
       label: 'RMS',
       unit: '%',
       better: 'lower',
@@ -73,6 +75,8 @@ export const flicker = describeDefect({
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
     exposureChangePct: {
+      interval: { share: 0.03, amount: 1 },
+      accuracy: { bar: { share: 0.15 }, goal: { share: 0.06 } },
       label: 'largest change of exposure',
       unit: '%',
       better: 'lower',

@@ -123,6 +123,25 @@ const FOLLOWED_TO = 0.003;
 const evidenceOf = ({ left, without, known }: Fit): number =>
   known * Math.log((without + known * FOLLOWED_TO ** 2) / (left + known * FOLLOWED_TO ** 2));
 
+/** Light that goes on changing by this share of a change, before or after it, has no level there: it fades. */
+const MOST_DRIFT = 0.5;
+
+/** Whether the levels beside a change are none, because the light goes on the same way. */
+const goesOn = (sums: Sums, from: number, to: number, { frame, frames, size }: Fit): boolean => {
+  const drift = (first: number, last: number): number => {
+    const third = Math.floor((last - first) / 3);
+    const meanOf = (a: number, b: number): number => {
+      const { n, y } = sums.over(a, b, a);
+      return n > 0 ? y / n : NaN;
+    };
+    // A level that is not known at both of its ends drifts nowhere that one could see.
+    const by = meanOf(last - third, last) - meanOf(first, first + third);
+    return third > 0 && !Number.isNaN(by) ? by : 0;
+  };
+  const most = MOST_DRIFT * Math.abs(size);
+  return [drift(from, frame), drift(frame + frames - 1, to)].some((by) => by * Math.sign(size) > most);
+};
+
 /** Whether two changes lie over one another. */
 const overlaps = (a: Fit, b: ExposureChange): boolean =>
   a.frame < b.frame + b.frames && b.frame < a.frame + a.frames;
@@ -148,6 +167,7 @@ const plainest = (
       if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
       const fit = fitRamp(sums, from, to, a, d);
       if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
+      if (goesOn(sums, from, to, fit)) continue;
       // Of two that explain as much, the shorter one.
       if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
     }

@@ -76,6 +76,7 @@ export const hotPixels = describeDefect({
       words: ({ spots }) => (spots === null ? 'camera too still to tell' : String(spots.length)),
     },
     specksPerFrame: {
+      interval: { share: 0.2, amount: 0.1 },
       label: 'specks',
       unit: 'a frame',
       better: 'lower',

@@ -16,7 +16,10 @@ export const CHANNEL_NAMES: Readonly<Record<Channel, string>> = {
   blue: 'blue',
 };
 
-const NoiseCurve = z.array(z.strictObject({ levelPct: z.number(), sigmaPct: Percent }));
+/** `few` marks a level that so few places show that its figure is a hint, not a measure. */
+const NoiseCurve = z.array(
+  z.strictObject({ levelPct: z.number(), sigmaPct: Percent, few: z.boolean().optional() }),
+);
 
 /** What is read of noise: standard deviations in % of range, shares of its power of 0–1. */
 export const NoiseValues = z.strictObject({
@@ -36,6 +39,8 @@ export const NoiseValues = z.strictObject({
   curve: NoiseCurve,
   channelCurves: z.partialRecord(z.enum(CHANNELS), NoiseCurve).optional(),
   shadowSigmaPct: Percent.nullable(),
+  /** Whether few places of the picture are that dark: then it is a hint. */
+  shadowFew: z.boolean().default(false),
   /** Noise of luma after the viewing transform; absent without one. */
   gradedLumaPct: Percent.optional(),
 });
@@ -56,6 +61,7 @@ const channel = (name: Exclude<Channel, 'luma'>): Figure<NoiseValues> => ({
   better: 'lower',
   finding: `Noise, ${CHANNEL_NAMES[name]}`,
   accuracy: { bar: { share: 0.2 }, goal: { share: 0.08 } },
+  interval: { share: 0.045, amount: 0.015 },
 });
 
 /** Noise: what differs from frame to frame, and what stays put, once the picture is taken out. */
@@ -72,6 +78,7 @@ export const noise = describeDefect({
       better: 'lower',
       finding: 'Noise',
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
+      interval: { share: 0.035, amount: 0.01 },
     },
     snrDb: { label: 'signal to noise', unit: 'dB', better: 'higher' },
     cbPct: channel('cb'),
@@ -90,7 +97,10 @@ export const noise = describeDefect({
       unit: '%',
       better: 'lower',
       finding: 'Noise in the shadows',
-      words: ({ shadowSigmaPct }) => (shadowSigmaPct === null ? 'none' : amount(shadowSigmaPct, '%')),
+      words: ({ shadowSigmaPct, shadowFew }) =>
+        shadowSigmaPct === null
+          ? 'none'
+          : `${amount(shadowSigmaPct, '%')}${shadowFew ? ', from few dark places' : ''}`,
     },
     gradedLumaPct: {
       label: 'after viewing transform',

@@ -24,6 +24,8 @@ export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 /** Below this the picture has too few blocks for a median to mean anything. */
 const LEAST_BLOCKS = 8;
 const LEAST_BLOCKS_IN_BAND = 12;
+/** With fewer than that, but so many, a figure is given and said to be from few. */
+const FEW_BLOCKS = 4;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 800;
@@ -190,9 +192,10 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
         curve: frozen ? [] : levelCurve(this.found, 'luma', unseen),
         ...(!frozen && { channelCurves: channelCurves(this.found, unseen) }),
         shadowSigmaPct:
-          shadows.length >= LEAST_BLOCKS_IN_BAND
+          shadows.length >= FEW_BLOCKS
             ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen))
             : null,
+        shadowFew: shadows.length >= FEW_BLOCKS && shadows.length < LEAST_BLOCKS_IN_BAND,
         ...(this.transform && !frozen ? { gradedLumaPct: round(Math.sqrt(this.gradedPower())) } : {}),
       },
       series: {},
@@ -327,10 +330,11 @@ const channelCurves = (
 /** Noise against the level of luma. */
 const levelCurve = (found: readonly BlockNoise[], channel: Channel, fixed: number): NoiseValues['curve'] =>
   Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band))
-    .filter((blocks) => blocks.length >= LEAST_BLOCKS_IN_BAND)
+    .filter((blocks) => blocks.length >= FEW_BLOCKS)
     .map((blocks) => ({
       levelPct: round(mean(blocks.map((b) => b.levelPct))),
       sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power[channel])) + fixed)),
+      ...(blocks.length < LEAST_BLOCKS_IN_BAND && { few: true }),
     }));
 
 const sizeShares = (

@@ -29,6 +29,7 @@ export const rollingShutter = describeDefect({
   figures: {
     readoutMs: { label: 'read-out', unit: 'ms', better: 'lower', finding: 'Rolling shutter, read-out' },
     readoutFraction: {
+      interval: { amount: 0.015 },
       label: 'of the frame interval',
       unit: '',
       better: 'lower',
@@ -37,6 +38,7 @@ export const rollingShutter = describeDefect({
       accuracy: { bar: { amount: 0.06 }, goal: { amount: 0.02 } },
     },
     skewDeg: {
+      interval: { share: 0.03, amount: 0.02 },
       label: 'lean at the fastest',
       unit: '°',
       better: 'lower',
@@ -44,6 +46,7 @@ export const rollingShutter = describeDefect({
     },
     wobblePx: { label: 'wobble, RMS', unit: 'px', better: 'lower', finding: 'Rolling shutter, wobble' },
     wobblePctWidth: {
+      interval: { share: 0.05, amount: 0.003 },
       label: 'wobble, of the width',
       unit: '%',
       better: 'lower',

@@ -45,13 +45,20 @@ export const shake = describeDefect({
   series: ShakeSeries,
   figures: {
     jitterRmsPx: {
+      interval: { share: 0.012, amount: 0.015 },
       label: 'jitter, RMS',
       unit: 'px',
       better: 'lower',
       finding: 'Shake, in pixels',
       accuracy: { bar: { share: 0.04, amount: 0.03 }, goal: { share: 0.015, amount: 0.01 } },
     },
-    jitterPctWidth: { label: 'of the width', unit: '%', better: 'lower', finding: 'Shake' },
+    jitterPctWidth: {
+      interval: { share: 0.012, amount: 0.003 },
+      label: 'of the width',
+      unit: '%',
+      better: 'lower',
+      finding: 'Shake',
+    },
     peakPx: { label: 'farthest', unit: 'px', better: 'lower', finding: 'Shake, farthest' },
     jitterRmsDeg: { label: 'rotation, RMS', unit: '°', better: 'lower', finding: 'Shake, rotation' },
     dominantHz: {

@@ -42,6 +42,7 @@ export const softness = describeDefect({
   series: SoftnessSeries,
   figures: {
     blurSigmaPx: {
+      interval: { share: 0.08, amount: 0.06 },
       label: 'blur σ',
       unit: 'px',
       better: 'lower',
@@ -51,6 +52,7 @@ export const softness = describeDefect({
     mtf50: { label: 'half contrast at', unit: 'c/px', better: 'higher' },
     effectiveWidth: { label: 'width of its detail', unit: 'px', better: 'higher' },
     effectiveScale: {
+      interval: { share: 0.1 },
       label: 'over the size delivered',
       unit: '',
       better: 'higher',
@@ -59,6 +61,7 @@ export const softness = describeDefect({
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.06 } },
     },
     overshootPct: {
+      interval: { share: 0.2, amount: 1 },
       label: 'lines beside edges',
       unit: '%',
       better: 'lower',

@@ -38,11 +38,12 @@ const ALWAYS_SEEN = 0.9;
 /** and where the camera stands still and only something passed, all the time without exception, */
 const THROUGHOUT = 0.97;
 /** and it is about as far above its surroundings in every direction, the more so the less often it was seen. */
-const ROUND = 0.75;
+const ROUND = 0.7;
 const ROUNDER = 0.85;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
-const OUT_OF_MEAN = 1;
+const OUT_OF_MEAN = 0.85;
 const SHARP_OUT_OF_MEAN = 0.4;
+const OUT_OF_STILL = 1.5;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
@@ -86,7 +87,7 @@ export const judgeSuspects = (
       const fault = describe(s, p, suspects, tallies, looked, clip);
       if (!addsUp(fault)) continue;
       if (tested) {
-        if (staysPut(s, sceneMoved ? LEAST_SEEN : THROUGHOUT)) found.push(fault);
+        if (sceneMoved ? staysPut(s) : staysThroughout(s)) found.push(fault);
         continue;
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
@@ -134,10 +135,13 @@ const leastContrast = (
 ): number => Math.max(tested || isAlone(s) ? least : leastStill, STANDS_OUT * unevenness);
 
 /** Whether a place stood out of whatever passed over it: the scene's own detail goes with the scene. */
-const staysPut = (s: Suspect, leastSeen: number): boolean =>
-  s.stoodOut >= leastSeen * s.frames &&
+const staysPut = (s: Suspect): boolean =>
   roundnessOf(s) >= (s.stoodOut >= ALWAYS_SEEN * s.frames ? ROUND : ROUNDER) &&
   isolationOf(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
+
+/** The same where the camera stands still and only something passed: most of the time its surroundings stood as still. */
+const staysThroughout = (s: Suspect): boolean =>
+  s.stoodOut >= THROUGHOUT * s.frames && roundnessOf(s) >= ROUNDER && isolationOf(s) >= OUT_OF_STILL;
 
 /** A single sample on even ground: no lens and no scene draws that. */
 const isAlone = (s: Suspect): boolean =>
@@ -183,7 +187,7 @@ const describe = (
   return {
     x,
     y,
-    kind: kindOf(s, p, clip),
+    kind: p > 0 && channel !== 'luma' && contrast < 0 ? 'dead' : kindOf(s, p, clip),
     channel,
     contrastPct: Math.round(1e4 * contrast) / 100,
     seenPct: Math.round((1e3 * Math.max(tally[s.index] / looked, s.stoodOut / s.frames)) / 1) / 10,

@@ -19,7 +19,7 @@ const EDGE = ABOUT + 2;
 /** A larger thing is not a speck: share of the picture. */
 const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
-const MOST_OTHERWISE = 0.3;
+const MOST_OTHERWISE = 0.2;
 /** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
 const MOST_IN_FRAME = 18;
 const BUSY_ABOUT = 4;
