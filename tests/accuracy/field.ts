@@ -253,18 +253,20 @@ const filesIn = async (folder: string): Promise<string[]> =>
 /**
  * Measures the clips of a folder that have their truth beside them.
  * @param told hears of each clip that was measured
+ * @param measure how a clip is measured
  * @throws where the folder is not there, or a truth does not read
  */
 export const fieldOutcomes = async (
   folder: string,
   specs: ReadonlyMap<string, DeliverySpec>,
   told: (name: string) => void,
+  measure: (path: string) => Promise<Measurement> = measureClip,
 ): Promise<Outcome[]> => {
   const clips: FieldClip[] = [];
   for (const json of await filesIn(folder)) {
     const truth = FieldTruth.parse(JSON.parse(await readFile(json, 'utf8')));
     const path = join(dirname(json), truth.file);
-    clips.push({ name: basename(json, '.json'), path, truth, measurement: await measureClip(path) });
+    clips.push({ name: basename(json, '.json'), path, truth, measurement: await measure(path) });
     told(basename(json, '.json'));
   }
   return clips.flatMap((clip) => {

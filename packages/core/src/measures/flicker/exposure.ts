@@ -15,6 +15,8 @@ const SEEN_SEC = 1.6;
 const LEAST_SEEN_SEC = 0.28;
 /** Less than this is not seen as a change, log of light: a twelfth of a stop. */
 const LEAST_SIZE = 0.055;
+/** More is a fade: two stops. */
+const MOST_SIZE = 1.4;
 /** A change explains all but this share of what the light does about it beyond a steady drift … */
 const MOST_LEFT = 0.3;
 /** … and is this much larger than what it leaves, standard deviations: what swings as far as this swings on afterwards. */
@@ -113,6 +115,7 @@ const fitRamp = (sums: Sums, from: number, to: number, a: number, d: number): Fi
 
 const isChange = ({ size, left, without, known }: Fit): boolean =>
   Math.abs(size) >= LEAST_SIZE &&
+  Math.abs(size) <= MOST_SIZE &&
   left <= MOST_LEFT * without &&
   Math.abs(size) >= STANDS_OUT * Math.sqrt(left / Math.max(1, known - 3));
 
@@ -139,7 +142,7 @@ const goesOn = (sums: Sums, from: number, to: number, { frame, frames, size }: F
     return third > 0 && !Number.isNaN(by) ? by : 0;
   };
   const most = MOST_DRIFT * Math.abs(size);
-  return [drift(from, frame), drift(frame + frames - 1, to)].some((by) => by * Math.sign(size) > most);
+  return [drift(from, frame), drift(frame + frames - 1, to)].some((by) => Math.abs(by) > most);
 };
 
 /** Whether two changes lie over one another. */
