@@ -30,7 +30,7 @@ describe('the measure command', function () {
     expect(status).to.equal(0);
     expect(stdout).to.match(/Noise +\d\.\d+ % +severity +\d+ +fail/);
     expect(stdout).to.match(/Shake +\d/);
-    expect(stdout).to.contain('verdict under Web and social, version 2: fail');
+    expect(stdout).to.contain('verdict under Web and social, version 3: fail');
     expect(stdout).to.match(/1\. Reduce noise/);
   });
 

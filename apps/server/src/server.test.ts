@@ -63,7 +63,7 @@ describe('the server', function () {
     expect(clip.judgement?.plan.steps.map((s) => s.treatment)).to.include('reduceNoise');
     const document = MeasureDocument.parse(await server.get(`/clips/${id}/document.json`));
     expect(document.clip.file).to.equal('noisy.mp4');
-    expect(document.spec).to.include({ id: 'broadcast-hd', version: 2 });
+    expect(document.spec).to.include({ id: 'broadcast-hd', version: 3 });
   });
 
   it('gives exact frames, a poster and a proxy', async () => {

@@ -68,8 +68,7 @@ export const beginWith = (
   );
   const mask = new Mask(fromInPoint(overrides));
   const motion = new RunningMotionAnalysis(seen, mask);
-  const blocks = new BlockEdges(seen);
-  const scan = new ScanFinder(lumaScale(seen).span);
+  const [blocks, scan] = [new BlockEdges(seen), new ScanFinder(lumaScale(seen).span)];
   const options: MeasureOptions = { overrides, mask, rowStep: plan.field ? 2 : 1, plan };
   const running = looking.map(({ descriptor, measure }) => ({
     descriptor,
@@ -85,12 +84,11 @@ export const beginWith = (
   return {
     plan,
     take: (frame) => {
-      if (frame.view === 'small') timed('motion', () => motion.take(frame));
-      else
-        timed('motion', () => {
-          blocks.take(frame);
-          scan.take(frame.woven ?? frame.planes[0], frame.index);
-        });
+      timed('motion', () => {
+        if (frame.view === 'small') return motion.take(frame);
+        blocks.take(frame);
+        scan.take(frame.woven ?? frame.planes[0], frame.index);
+      });
       for (const { descriptor, at } of running)
         if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },

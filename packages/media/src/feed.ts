@@ -178,7 +178,7 @@ const shiftedUp = (depth: number) => {
 
 /** Keeps the top field of each plane, and luma as it is stored beside it. The rows are overwritten by the next frame. */
 const topField = () => {
-  let kept: Plane['samples'][] = [];
+  const kept: Plane['samples'][] = [];
   return (frame: Frame): Frame => {
     const planes = frame.planes.map(({ width, height, samples }, p): Plane => {
       const rows = Math.ceil(height / 2);

@@ -221,10 +221,8 @@ export class ClipStore {
     rows: readonly ClipRow[],
     database: Database | Transaction = this.database,
   ): Promise<MeasuredRow[]> {
-    const found = await this.measurements.find(
-      rows.flatMap((r) => [r.measurementId, r.machineId]),
-      database,
-    );
+    const wanted = rows.flatMap((r) => [r.measurementId, r.machineId]);
+    const found = await this.measurements.find(wanted, database);
     return rows.map((row) => {
       const own = found.get(row.measurementId ?? '');
       return {
@@ -335,11 +333,10 @@ export class ClipStore {
    * @throws {Problem} when somebody else has written meanwhile
    */
   async writeNote(id: string, note: string, before: string | undefined): Promise<void> {
-    const unchanged = before === undefined ? undefined : inArray(clips.note, [before, note]);
     const written = await this.database
       .update(clips)
       .set({ note })
-      .where(and(eq(clips.id, id), unchanged))
+      .where(and(eq(clips.id, id), before === undefined ? undefined : inArray(clips.note, [before, note])))
       .returning({ id: clips.id });
     if (written.length > 0) return this.announced(id);
     const { name } = await this.row(id);

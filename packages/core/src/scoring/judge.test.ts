@@ -28,6 +28,53 @@ describe('findings and verdict', () => {
     expect(others.every((f) => f.severity <= first.severity)).to.equal(true);
   });
 
+  it('says what else a verdict could be where the interval of its reading spans a limit', () => {
+    const noiseOf = (lumaPct: number) =>
+      findingsOf(measurementWith({ noise: { lumaPct } }), spec).find((f) => f.defect === 'noise');
+    const near = noiseOf(2.02);
+    expect(near).to.include({ verdict: 'fail', could: 'marginal' });
+    expect(near?.interval?.low).to.be.below(2);
+    expect(near?.because).to.contain('in nine of ten cases: it could be marginal');
+    expect(noiseOf(0.99)).to.include({ verdict: 'pass', could: 'marginal' });
+    const plain = noiseOf(4);
+    expect(plain).to.include({ verdict: 'fail', could: null });
+    expect(plain?.interval?.low).to.be.above(2);
+  });
+
+  it('is less sure of a reading that less supports', () => {
+    const clean = measurementWith({ noise: { lumaPct: 1.5 } });
+    const { noise } = clean.readings;
+    if (noise.state !== 'measured') throw new Error('the noise was measured');
+    const wide = (confidence: number): number => {
+      const readings = { ...clean.readings, noise: { ...noise, confidence } };
+      const found = findingsOf({ ...clean, readings }, spec).find((f) => f.defect === 'noise')?.interval;
+      return found ? found.high - found.low : 0;
+    };
+    expect(wide(0.2)).to.be.above(1.5 * wide(0.95));
+    expect(wide(0.95)).to.be.above(0);
+  });
+
+  it('never fails what a delivery leaves to a person, however large', () => {
+    const step: DeliverySpec = {
+      ...spec,
+      limits: [
+        {
+          ...spec.limits[1],
+          reading: 'exposureChangePct',
+          pass: 12,
+          fail: 60,
+          passesUnseen: true,
+          marginalAtMost: true,
+        },
+      ],
+    };
+    const [found] = findingsOf(measurementWith({ flicker: { exposureChangePct: 300 } }), step);
+    expect(found.verdict).to.equal('marginal');
+    expect(found.because).to.contain('leaves it to a person');
+    const [unread] = findingsOf(measurementWith({ flicker: { exposureChangePct: null } }), step);
+    expect(unread.verdict, 'of a measurement from before it was read').to.equal('pass');
+  });
+
   it('never lets what was not measured pass', () => {
     const clean = measurementWith();
     const blind = {

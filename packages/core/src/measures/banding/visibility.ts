@@ -22,11 +22,14 @@ const differencesBelow = (cdPerM2: number): number => {
 export const noticeableSteps = (level: number, height: number): number =>
   differencesBelow(luminance(level + height / 2)) - differencesBelow(luminance(level - height / 2));
 
+/** Differences that disturb two viewers in three, and how fast their share rises about there. */
+const HALF_WAY = 5.6;
+const STEEPNESS = 2.46;
+
 /**
  * Share of viewers whom the steps of a gradient disturb (a Weibull curve): an 8-bit step of about two differences hardly
  * anybody, one of 7 bits a third, one of 6 bits nearly all.
+ * @returns 0–1
  */
-const HALF_WAY = 5.6;
-const STEEPNESS = 2.46;
 export const disturbed = (differences: number): number =>
   1 - Math.exp(-((Math.max(0, differences) / HALF_WAY) ** STEEPNESS));

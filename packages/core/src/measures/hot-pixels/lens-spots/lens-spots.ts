@@ -25,6 +25,8 @@ const LEAST_SEEN = 0.5;
 const UNSTEADY = 0.45;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
+/** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
+const MOST_BRIGHT = 0.25;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
 const LEAST_DEPTH = 0.025;
 const STANDS_OUT = 6;
@@ -180,7 +182,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const order = [...mean.keys()].filter((i) => Math.abs(mean[i]) > least);
     order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
     for (const i of order) {
-      if (taken[i] || spots.length >= MOST_SPOTS) continue;
+      if (taken[i] || spots.length >= MOST_SPOTS || mean[i] > MOST_BRIGHT) continue;
       const blob = this.blob(mean, i, taken);
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
         continue;
