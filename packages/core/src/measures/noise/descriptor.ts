@@ -61,7 +61,7 @@ const channel = (name: Exclude<Channel, 'luma'>): Figure<NoiseValues> => ({
   better: 'lower',
   finding: `Noise, ${CHANNEL_NAMES[name]}`,
   accuracy: { bar: { share: 0.2 }, goal: { share: 0.08 } },
-  interval: { share: 0.045, amount: 0.015 },
+  interval: { share: 0.026, amount: 0.01 },
 });
 
 /** Noise: what differs from frame to frame, and what stays put, once the picture is taken out. */
@@ -78,7 +78,7 @@ export const noise = describeDefect({
       better: 'lower',
       finding: 'Noise',
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
-      interval: { share: 0.035, amount: 0.01 },
+      interval: { share: 0.02, amount: 0.008 },
     },
     snrDb: { label: 'signal to noise', unit: 'dB', better: 'higher' },
     cbPct: channel('cb'),

@@ -42,7 +42,7 @@ export const softness = describeDefect({
   series: SoftnessSeries,
   figures: {
     blurSigmaPx: {
-      interval: { share: 0.08, amount: 0.06 },
+      interval: { share: 0.055, amount: 0.045 },
       label: 'blur σ',
       unit: 'px',
       better: 'lower',

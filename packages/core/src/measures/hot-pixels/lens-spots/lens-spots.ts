@@ -182,8 +182,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const order = [...mean.keys()].filter((i) => Math.abs(mean[i]) > least);
     order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
     for (const i of order) {
-      if (taken[i] || spots.length >= MOST_SPOTS || mean[i] > MOST_BRIGHT) continue;
+      if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = this.blob(mean, i, taken);
+      if (mean[i] > MOST_BRIGHT) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
         continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
