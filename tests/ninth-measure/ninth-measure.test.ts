@@ -1,37 +1,21 @@
 import { expect } from 'chai';
 import { spawnSync } from 'node:child_process';
-import {
-  copyFileSync,
-  cpSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  symlinkSync,
-  writeFileSync,
-} from 'node:fs';
+import { copyFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import type { Batch, BatchDetail, Clip, DeliverySpec } from '@bevrin/contract';
 import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
 import { textOfPdf } from '../support/pdf.js';
 import { ServerProcess } from '../support/server-process.js';
+import { copySources } from '../support/source-copy.js';
 
-/** What the sources are made of; everything else is built from it, or not needed here. */
-const COPIED = ['apps', 'packages', 'scripts', 'specs', 'types', 'tests'];
-const FILES = ['package.json', 'package-lock.json', 'tsconfig.json', 'tsconfig.base.json'];
 const LIST = 'packages/core/src/measures/all.ts';
 
 /** A copy of the sources with the folder of a ninth measure in it, and its line in the list. */
 const withNinthMeasure = (root: string): void => {
-  const skipped = /(^|\/)(node_modules|dist|var|\.cache)$/;
-  for (const part of COPIED)
-    cpSync(part, join(root, part), { recursive: true, filter: (from) => !skipped.test(from) });
-  for (const file of FILES) copyFileSync(file, join(root, file));
+  copySources(root);
   cpSync('tests/ninth-measure/clipped-picture', join(root, 'packages/core/src/measures/clipped-picture'), {
     recursive: true,
   });
@@ -42,16 +26,6 @@ const withNinthMeasure = (root: string): void => {
       .replace(/^/, "import { clippedPicture } from './clipped-picture/descriptor.js';\n")
       .replace('\n] as const', '\n  clippedPicture,\n] as const'),
   );
-  // The packages of others as they are; those of the house from the copy.
-  mkdirSync(join(root, 'node_modules', '@bevrin'), { recursive: true });
-  for (const name of readdirSync('node_modules').filter((n) => n !== '@bevrin'))
-    symlinkSync(resolve('node_modules', name), join(root, 'node_modules', name));
-  for (const folder of ['packages', 'apps'])
-    for (const name of readdirSync(folder)) {
-      symlinkSync(join(root, folder, name), join(root, 'node_modules', '@bevrin', name));
-      const own = resolve(folder, name, 'node_modules');
-      if (existsSync(own)) symlinkSync(own, join(root, folder, name, 'node_modules'));
-    }
 };
 
 describe('a ninth measure, by one folder and its line in one list', function () {

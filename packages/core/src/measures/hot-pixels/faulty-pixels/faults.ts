@@ -23,14 +23,14 @@ interface Standard {
   readonly leastContrast: number;
   /** The same where nothing passes over the place, and fine detail of the scene looks alike. */
   readonly leastContrastStill: number;
-  /** Where nothing moves, a fault is told by its sharpness: its neighbours carry at most this share of its contrast. */
-  readonly sharpest: number;
   /** A mosaic leaves half of a fault in the samples beside it, a codec a little more: neighbours carry up to this share. */
   readonly smeared: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, sharpest: 0.15, smeared: 0.65 };
+const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, smeared: 0.65 };
 /** Samples of colour stand further apart: a lens and a mosaic spread less over their neighbours. */
-const OF_COLOUR: Standard = { leastContrast: 0.024, leastContrastStill: 0.03, sharpest: 0.28, smeared: 0.42 };
+const OF_COLOUR: Standard = { leastContrast: 0.024, leastContrastStill: 0.03, smeared: 0.42 };
+/** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
+const NO_LENS = 0.15;
 /** Over a scene that moves, a fault stands out in this share of the frames; the rest is brighter than it is. */
 const LEAST_SEEN = 0.7;
 /** Seen this often it is there all the time, */
@@ -43,6 +43,7 @@ const ROUNDER = 0.85;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
 const OUT_OF_MEAN = 0.85;
 const SHARP_OUT_OF_MEAN = 0.4;
+/** The same where only something passed over a scene that stands. */
 const OUT_OF_STILL = 1.5;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
@@ -91,8 +92,8 @@ export const judgeSuspects = (
         continue;
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
-      const sharp = s.beside / s.contrast <= standard.sharpest;
-      const evidence = evidenceOf(s, sharp && standard === OF_LUMA, fault.channel !== 'luma');
+      const single = standard === OF_LUMA && s.beside / s.contrast <= NO_LENS;
+      const evidence = evidenceOf(s, single, fault.channel !== 'luma');
       if (evidence.told) found.push(fault);
       else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
     }
