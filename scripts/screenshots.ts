@@ -54,7 +54,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   'clip-shake': async (page) => {
     await openClip(page, 'TL2_018');
     await lane(page, 'Shake');
-    await page.keyboard.press('n');
     await charts(page);
     await page.locator('svg circle').nth(20).waitFor(); // the tiles are followed
   },

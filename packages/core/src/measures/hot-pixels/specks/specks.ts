@@ -21,7 +21,7 @@ const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
 const MOST_OTHERWISE = 0.2;
 /** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
-const MOST_IN_FRAME = 18;
+const MOST_IN_FRAME = 7;
 const BUSY_ABOUT = 4;
 /** A part of the picture where they come in more frames than this moves by itself. */
 const LIVELY_FRAMES = 3;
