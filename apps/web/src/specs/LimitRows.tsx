@@ -36,6 +36,7 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
             {findingName(limit)}
             <span className="block text-xs font-normal text-soft">
               {limit.unit ? `in ${limit.unit}` : 'index'}
+              {limit.marginalAtMost && ', marginal at most'}
               {unread > 0 && `, ${unread} without reading`}
             </span>
           </span>

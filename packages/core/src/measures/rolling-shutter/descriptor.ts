@@ -50,7 +50,7 @@ export const rollingShutter = describeDefect({
       label: 'wobble, of the width',
       unit: '%',
       better: 'lower',
-      finding: 'Rolling shutter, wobble of the width',
+      finding: 'Wobble of the rows',
       words: ({ wobblePctWidth }) => (wobblePctWidth === null ? 'not read' : amount(wobblePctWidth, '%')),
     },
   },
