@@ -7,18 +7,25 @@ import type { Plane } from '../../picture/frame.js';
 export class Halver {
   private rows = new Float32Array(0);
 
+  /** One row; the samples at its ends stand for those beyond. */
+  private halfRow(samples: Plane['samples'], from: number, width: number, to: number, w: number): void {
+    const { rows } = this;
+    const last = from + width - 1;
+    const at = (i: number): number => samples[Math.min(last, Math.max(from, i))];
+    for (let x = 1, i = from + 2; x < w - 1; x++, i += 2)
+      rows[to + x] = (samples[i - 1] + 3 * (samples[i] + samples[i + 1]) + samples[i + 2]) / 8;
+    for (const x of [0, w - 1]) {
+      const i = from + 2 * x;
+      rows[to + x] = (at(i - 1) + 3 * (at(i) + at(i + 1)) + at(i + 2)) / 8;
+    }
+  }
+
   /** @returns a plane of half the size, rounded down, in codes; a copy of its own */
   half({ width, height, samples }: Plane): Plane {
     const [w, h] = [Math.max(1, width >> 1), Math.max(1, height >> 1)];
     if (this.rows.length < w * height) this.rows = new Float32Array(w * height);
     const { rows } = this;
-    for (let y = 0; y < height; y++)
-      for (let x = 0, i = y * width, o = y * w; x < w; x++, i += 2, o++) {
-        const left = samples[x > 0 ? i - 1 : i];
-        const right = samples[2 * x + 2 < width ? i + 2 : 2 * x + 1 < width ? i + 1 : i];
-        const beside = samples[2 * x + 1 < width ? i + 1 : i];
-        rows[o] = (left + 3 * (samples[i] + beside) + right) / 8;
-      }
+    for (let y = 0; y < height; y++) this.halfRow(samples, y * width, width, y * w, w);
     const out = new Uint16Array(w * h);
     for (let y = 0; y < h; y++) {
       const at = (v: number): number => Math.min(height - 1, Math.max(0, v)) * w;
