@@ -40,6 +40,10 @@ describe('limits, plans and the work list', function () {
     await what.getByText('1 clip changes its verdict:').waitFor();
     await what.getByText('A002 grainy.mov').waitFor();
     expect(await page.getByLabel('Noise fails above').inputValue()).to.equal('2.16');
+    // What is marginal at most has no line to fail at, and says so.
+    await page.getByRole('slider', { name: 'Change of exposure: passes to' }).waitFor();
+    expect(await page.getByRole('slider', { name: 'Change of exposure: fails above' }).count()).to.equal(0);
+    await page.getByText('never').first().waitFor();
     expect(
       (await server.get<DeliverySpec[]>('/specs')).find((s) => s.id === 'house')!.version,
       'nothing is saved yet',

@@ -25,6 +25,8 @@ export const Distribution = ({ limit, saved, clips, onMove }: Props) => {
   const svg = useRef<SVGSVGElement>(null);
   const most = BEYOND * Math.max(saved.fail, saved.pass * 1.5);
   const x = (v: number): number => (Math.min(v, most) / most) * WIDE;
+  /** Where the readings begin that fail: nowhere for what is marginal at most. */
+  const failing = limit.marginalAtMost ? WIDE : x(limit.fail);
   const values = clips.map((c) => c.readings[keyOf(limit)]?.value ?? null).filter((v) => v !== null);
   const bins = new Map<number, number>();
   for (const v of values) {
@@ -92,15 +94,15 @@ export const Distribution = ({ limit, saved, clips, onMove }: Props) => {
       <rect
         x={x(limit.pass)}
         y={BASE}
-        width={Math.max(0, x(limit.fail) - x(limit.pass))}
+        width={Math.max(0, failing - x(limit.pass))}
         height={6}
         fill="url(#hatch)"
         stroke="#141414"
         strokeWidth={0.6}
       />
-      <rect x={x(limit.fail)} y={BASE} width={Math.max(0, WIDE - x(limit.fail))} height={6} fill="#141414" />
+      <rect x={failing} y={BASE} width={WIDE - failing} height={6} fill="#141414" />
       {line('pass')}
-      {line('fail')}
+      {!limit.marginalAtMost && line('fail')}
     </svg>
   );
 };

@@ -36,7 +36,6 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
             {findingName(limit)}
             <span className="block text-xs font-normal text-soft">
               {limit.unit ? `in ${limit.unit}` : 'index'}
-              {limit.marginalAtMost && ', marginal at most'}
               {unread > 0 && `, ${unread} without reading`}
             </span>
           </span>
@@ -51,11 +50,20 @@ export const LimitRows = ({ draft, saved, clips, onChange }: Props) => (
             value={limit.pass}
             onSet={(v) => onChange(withLimit(draft, key, 'pass', v))}
           />
-          <Figure
-            name={`${findingName(limit)} fails above`}
-            value={limit.fail}
-            onSet={(v) => onChange(withLimit(draft, key, 'fail', v))}
-          />
+          {limit.marginalAtMost ? (
+            <span
+              className="py-0.5 pr-1 text-right text-sm"
+              title={`Marginal at most: a person decides. Its severity is 67 at ${limit.fail} ${limit.unit}.`}
+            >
+              never
+            </span>
+          ) : (
+            <Figure
+              name={`${findingName(limit)} fails above`}
+              value={limit.fail}
+              onSet={(v) => onChange(withLimit(draft, key, 'fail', v))}
+            />
+          )}
           <Figure
             name={`${findingName(limit)} weight`}
             value={limit.weight}
