@@ -48,8 +48,6 @@ export interface MotionAnalysis {
   readonly leftOut: Uint8Array | null;
   /** Tiles that did not follow the camera into the frame in hand, pixels of `full`. */
   readonly outliersNow: readonly { readonly x: number; readonly y: number }[];
-  /** How far apart the ends of the camera's path lie so far, clip pixels. */
-  cameraMovedPx(): number;
   /** Step of the camera into each frame so far; `null` where it is unknown. */
   steps(): readonly (CameraStep | null)[];
   /** The shots; complete once every small frame was taken. */
@@ -102,7 +100,6 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   private guess: Similarity | null = null;
   private readonly finder = new ShotFinder();
   private readonly repeatFinder = new RepeatFinder();
-  private readonly path = new Path();
   private readonly camera: (CameraStep | null)[] = [];
   private readonly outlying = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
   private readonly asked = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
@@ -167,7 +164,6 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     const k = this.picture.width / smooth.width;
     this.registration = scaled({ motion: camera.motion, following: camera.following }, k);
     this.camera.push(this.stepOf(camera));
-    this.path.add(camera.motion.dx * this.scale.x, camera.motion.dy * this.scale.y);
     this.countStrangers(tiles, camera.outliers, smooth.width, smooth.height);
   }
 
@@ -214,10 +210,6 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     return out;
   }
 
-  cameraMovedPx(): number {
-    return this.path.reach();
-  }
-
   steps(): readonly (CameraStep | null)[] {
     return this.camera;
   }
@@ -261,23 +253,3 @@ const smallerBars = (a: BlackBars, b: BlackBars): BlackBars => ({
   left: Math.min(a.left, b.left),
   right: Math.min(a.right, b.right),
 });
-
-/** Sums up steps and remembers how far they led. */
-class Path {
-  private x = 0;
-  private y = 0;
-  private readonly box = { left: 0, right: 0, top: 0, bottom: 0 };
-
-  add(dx: number, dy: number): void {
-    this.x += dx;
-    this.y += dy;
-    this.box.left = Math.min(this.box.left, this.x);
-    this.box.right = Math.max(this.box.right, this.x);
-    this.box.top = Math.min(this.box.top, this.y);
-    this.box.bottom = Math.max(this.box.bottom, this.y);
-  }
-
-  reach(): number {
-    return Math.max(this.box.right - this.box.left, this.box.bottom - this.box.top);
-  }
-}

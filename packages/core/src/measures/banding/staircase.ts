@@ -97,15 +97,15 @@ const chained = (contours: readonly Contour[], length: number): Staircase[] => {
   for (let first = 0; first < contours.length;) {
     let last = first;
     while (last + 1 < contours.length && follows(contours[last], contours[last + 1], length)) last++;
-    const heights = contours.slice(first, last + 1).map((c) => Math.abs(c.height));
-    if (heights.length >= (median(heights) > HIGH ? LEAST_HIGH_STEPS : LEAST_STEPS)) {
+    const steps = contours
+      .slice(first, last + 1)
+      .map((c) => ({ height: Math.abs(c.height), level: (c.before + c.after) / 2 }));
+    if (steps.length >= (median(steps.map((s) => s.height)) > HIGH ? LEAST_HIGH_STEPS : LEAST_STEPS)) {
       const tread = (contours[last].at - contours[first].at) / (last - first);
       stairs.push({
         from: Math.max(0, Math.round(contours[first].at - tread)),
         to: Math.min(length - 1, Math.round(contours[last].at + tread)),
-        steps: contours
-          .slice(first, last + 1)
-          .map((c) => ({ height: Math.abs(c.height), level: (c.before + c.after) / 2 })),
+        steps,
       });
     }
     first = last + 1;

@@ -86,7 +86,7 @@ export const flicker = describeDefect({
           ? 'not looked for'
           : exposureChanges.length === 0
             ? 'none'
-            : `${amount(exposureChangePct ?? 0, '%')}, frame ${exposureChanges.map((c) => c.frame).join(', ')}`,
+            : `${amount(exposureChangePct, '%')}, frame ${exposureChanges.map((c) => c.frame).join(', ')}`,
     },
     pattern: {
       label: 'pattern',

@@ -161,6 +161,7 @@ const reading = (
   const steady = depth < STEADY;
   const regular = !steady && shot.regular;
   const bars = hasBars(shot);
+  const exposureChanges = changes.map(asChange);
   const followed = steps.filter((s, t) => t > 0 && s !== null).length / Math.max(1, steps.length - 1);
   return {
     state: 'measured',
@@ -178,8 +179,8 @@ const reading = (
       barsPerFrame: bars ? round(Math.abs(shot.bars)) : null,
       barDriftPerSec: bars ? round(shot.frequencyHz / shot.bars) : null,
       lampHz: regular ? lampsFor(shot.frequencyHz, frameRate, clipSec) : [],
-      exposureChanges: changes.map(asChange),
-      exposureChangePct: Math.max(0, ...changes.map((c) => Math.abs(asChange(c).changePct))),
+      exposureChanges,
+      exposureChangePct: Math.max(0, ...exposureChanges.map((c) => Math.abs(c.changePct))),
       spectrum: thinned(shot),
       ...(bars && { rows: rowsOf(shot) }),
     },

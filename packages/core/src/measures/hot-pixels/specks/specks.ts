@@ -47,7 +47,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
   /** Motion from two frames before to the frame before, pixels of the small view. */
   private stepBefore: { dx: number; dy: number; turn: number } | null = null;
   private frame = -1;
-  private looked = 0;
+  /** Frames that were set against their neighbours. */
   private readonly frames: number[] = [];
   /** Share of the picture away from its edges. */
   private lookedAt = 1;
@@ -71,7 +71,6 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     };
     const follows = (this.motion.steps().at(-1)?.otherwise ?? 1) <= MOST_OTHERWISE;
     if (follows && this.twoBefore && before && step && this.stepBefore) {
-      this.looked++;
       this.frames.push(this.frame - 1);
       this.look(this.twoBefore, before, full, this.stepBefore, step, this.motion);
     }
@@ -173,8 +172,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
 
   /** @returns `null` where no frame could be set against both of its neighbours */
   finish(): Specks | null {
-    if (this.looked < 3) return null;
-    const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.looked);
+    if (this.frames.length < 3) return null;
+    const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.frames.length);
     const shots = this.motion.shots();
     const inside = (frame: number): boolean =>
       shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
