@@ -23,7 +23,7 @@ export const noticeableSteps = (level: number, height: number): number =>
   differencesBelow(luminance(level + height / 2)) - differencesBelow(luminance(level - height / 2));
 
 /** Differences that disturb two viewers in three, and how fast their share rises about there. */
-const HALF_WAY = 5.6;
+const DISTURBING = 5.6;
 const STEEPNESS = 2.46;
 
 /**
@@ -32,4 +32,4 @@ const STEEPNESS = 2.46;
  * @returns 0–1
  */
 export const disturbed = (differences: number): number =>
-  1 - Math.exp(-((Math.max(0, differences) / HALF_WAY) ** STEEPNESS));
+  1 - Math.exp(-((Math.max(0, differences) / DISTURBING) ** STEEPNESS));

@@ -149,6 +149,12 @@ const goesOn = (sums: Sums, from: number, to: number, { frame, frames, size }: F
 const overlaps = (a: Fit, b: ExposureChange): boolean =>
   a.frame < b.frame + b.frames && b.frame < a.frame + a.frames;
 
+/** Frames that a change behind frame `a` of `d` frames is judged by, the last excluded. */
+const windowOf = (length: number, frameRate: number, a: number, d: number): [from: number, to: number] => {
+  const seen = Math.round(SEEN_SEC * frameRate);
+  return [Math.max(0, a + 1 - seen), Math.min(length, a + d + seen)];
+};
+
 /**
  * The change that explains most of what the light does, or `null`.
  * @param others changes that are known: it lies over none of them
@@ -161,12 +167,11 @@ const plainest = (
   near: readonly [number, number] = [0, curve.length],
 ): Fit | null => {
   const sums = new Sums(curve);
-  const seen = Math.round(SEEN_SEC * frameRate);
   const least = Math.max(3, Math.round(LEAST_SEEN_SEC * frameRate));
   let best: Fit | null = null;
   for (let d = 1; d <= LONGEST_SEC * frameRate; d = Math.max(d + 1, Math.round(d * FINER)))
     for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++) {
-      const [from, to] = [Math.max(0, a + 1 - seen), Math.min(curve.length, a + d + seen)];
+      const [from, to] = windowOf(curve.length, frameRate, a, d);
       if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
       const fit = fitRamp(sums, from, to, a, d);
       if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
@@ -239,12 +244,9 @@ const settled = (
 /** How far the levels before and after a change lie apart, whatever happens between. */
 const sizeOf = (curve: Float64Array, fit: Fit, frameRate: number): number => {
   const sums = new Sums(withoutChange(curve, { ...fit, size: 0 }));
-  const seen = Math.round(SEEN_SEC * frameRate);
   const a = fit.frame - 1;
-  return (
-    fitRamp(sums, Math.max(0, a + 1 - seen), Math.min(curve.length, a + fit.frames + seen), a, fit.frames)
-      ?.size ?? fit.size
-  );
+  const [from, to] = windowOf(curve.length, frameRate, a, fit.frames);
+  return fitRamp(sums, from, to, a, fit.frames)?.size ?? fit.size;
 };
 
 /**

@@ -81,13 +81,14 @@ export const weigh = (
   suspects: readonly Suspect[],
 ): ((s: Suspect, single: boolean, coloured: boolean) => Evidence) => {
   // Worked out once, and only where there is something to weigh.
-  let known: { readonly all: readonly Weighed[]; readonly reach: number } | null = null;
+  let all: readonly Weighed[] | null = null;
+  let reach: number | null = null;
   return (s, single, coloured) => {
     const own = weighed(s);
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
-    known ??= survey(suspects.map(weighed));
-    const { all, reach } = known;
+    all ??= suspects.map(weighed);
+    reach ??= reachOf(all);
     if (single && own.isolation >= ON_EVEN_GROUND) return TOLD;
     if (coloured && own.isolation >= Math.max(ON_EVEN_GROUND, LONGER_TAIL * reach)) return TOLD;
     if (!single) return { told: false, because: 'the scene has dots that stand as still and as alone' };
@@ -108,13 +109,13 @@ export const weigh = (
  * How isolated the most isolated dots of the scene are expected to be: an exponential tail, by its lower quartile, which
  * the faults among them hardly move. Dots that are no more than faults can be say nothing of the scene.
  */
-const survey = (all: readonly Weighed[]): { all: readonly Weighed[]; reach: number } => {
+const reachOf = (all: readonly Weighed[]): number => {
   const beyond = all
     .filter((o) => o.roundness >= ROUND && o.isolation > TAIL_FROM)
     .map((o) => o.isolation - TAIL_FROM);
-  if (beyond.length <= MOST_PEERS) return { all, reach: TAIL_FROM };
+  if (beyond.length <= MOST_PEERS) return TAIL_FROM;
   const step = quantile(beyond, 0.25) / Math.log(4 / 3);
-  return { all, reach: TAIL_FROM + step * Math.log(beyond.length / EXPECTED) };
+  return TAIL_FROM + step * Math.log(beyond.length / EXPECTED);
 };
 
 /** What is compared of two suspects; contrast as its mean over the frames, fraction of range. */
