@@ -193,31 +193,27 @@ const verdicts = (
 ): Check[] => {
   const all = [...specs.values()];
   const broadcast = all.filter((s) => s.id === 'broadcast-hd');
-  const checks: Check[] = [];
-  if (clean) checks.push(word('fails falsely', NOTHING, (m) => listed(judgedBy(m, all, ['fail']))));
-  if (mustFail)
-    checks.push(
-      word('fails', listed(mustFail), (m) =>
-        listed(
-          judgedBy(m, broadcast, ['fail']).filter(
-            (d) => !mustNotFail || mustFail.includes(d) || mustNotFail.includes(d),
-          ),
-        ),
-      ),
+  /** Of the defects that were judged so, those that count are these and no others. */
+  const told = (
+    reading: string,
+    truth: readonly string[],
+    by: readonly DeliverySpec[],
+    judged: readonly string[],
+    counting: readonly string[] | null,
+  ): Check =>
+    word(reading, listed(truth), (m) =>
+      listed(judgedBy(m, by, judged).filter((d) => counting?.includes(d) ?? true)),
     );
-  if (mustNotFail)
-    checks.push(
-      word('fails falsely', NOTHING, (m) =>
-        listed(judgedBy(m, all, ['fail']).filter((d) => mustNotFail.includes(d))),
-      ),
-    );
-  if (mustNotBeMarginal)
-    checks.push(
-      word('marginal falsely', NOTHING, (m) =>
-        listed(judgedBy(m, broadcast, ['marginal', 'fail']).filter((d) => mustNotBeMarginal.includes(d))),
-      ),
-    );
-  return checks;
+  // Where a person said what must not fail, nothing is known of the rest.
+  const known = mustFail && mustNotFail ? [...mustFail, ...mustNotFail] : null;
+  return [
+    ...(clean ? [told('fails falsely', [], all, ['fail'], null)] : []),
+    ...(mustFail ? [told('fails', mustFail, broadcast, ['fail'], known)] : []),
+    ...(mustNotFail ? [told('fails falsely', [], all, ['fail'], mustNotFail)] : []),
+    ...(mustNotBeMarginal
+      ? [told('marginal falsely', [], broadcast, ['marginal', 'fail'], mustNotBeMarginal)]
+      : []),
+  ];
 };
 
 const blurOf = ({ readings: { softness } }: Measurement): number | null =>

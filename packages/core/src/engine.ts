@@ -14,12 +14,10 @@ import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
 import { lostBefore } from './motion/gaps.js';
 import { cadenceOf } from './motion/repeats.js';
-import { ScanFinder } from './motion/scan.js';
 import { RunningMotionAnalysis } from './motion/motion-analysis.js';
-import { BlockEdges } from './picture/blocks.js';
 import { planFeed, type FeedPlan, type Frame } from './picture/frame.js';
+import { FullSizeFacts } from './picture/full-size-facts.js';
 import { Mask } from './picture/mask.js';
-import { lumaScale } from './picture/signal.js';
 import { shiftedToClip } from './overrides/shift-to-clip.js';
 
 /** Names how a measurement was made: raised whenever the same frames may read otherwise. */
@@ -68,7 +66,7 @@ export const beginWith = (
   );
   const mask = new Mask(fromInPoint(overrides));
   const motion = new RunningMotionAnalysis(seen, mask);
-  const [blocks, scan] = [new BlockEdges(seen), new ScanFinder(lumaScale(seen).span)];
+  const fullSize = new FullSizeFacts(seen);
   const options: MeasureOptions = { overrides, mask, rowStep: plan.field ? 2 : 1, plan };
   const running = looking.map(({ descriptor, measure }) => ({
     descriptor,
@@ -84,11 +82,7 @@ export const beginWith = (
   return {
     plan,
     take: (frame) => {
-      timed('motion', () => {
-        if (frame.view === 'small') return motion.take(frame);
-        blocks.take(frame);
-        scan.take(frame.woven ?? frame.planes[0], frame.index);
-      });
+      timed('motion', () => (frame.view === 'small' ? motion : fullSize).take(frame));
       for (const { descriptor, at } of running)
         if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },
@@ -103,7 +97,7 @@ export const beginWith = (
       return shiftedToClip(
         {
           schema: 'bevrin.measure/1',
-          clip: measuredClip({ ...facts, frames }, motion, blocks, scan, plan),
+          clip: measuredClip({ ...facts, frames }, motion, fullSize, plan),
           measuredUnder: asDocumented(overrides),
           shots: [...motion.shots()],
           readings: Readings.parse(readings),
@@ -120,13 +114,11 @@ export const beginWith = (
 const measuredClip = (
   facts: ClipFacts,
   motion: RunningMotionAnalysis,
-  blocks: BlockEdges,
-  scan: ScanFinder,
+  fullSize: FullSizeFacts,
   plan: FeedPlan,
 ): MeasuredClip => {
   const { top, bottom, left, right } = motion.bars();
   const { x, y } = motion.scale;
-  const seen = scan.finish();
   return {
     ...facts,
     durationSec: facts.frames / rationalToNumber(facts.frameRate),
@@ -139,9 +131,7 @@ const measuredClip = (
     duplicateFrames: motion.repeats().size,
     lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
     repeatEvery: cadenceOf(motion.repeats()),
-    blockiness: blocks.ratio(),
-    scanSeen: seen?.scan ?? null,
-    fieldOrderSeen: seen?.fieldOrder ?? null,
+    ...fullSize.finish(),
     measuredAs: plan.field ? 'firstField' : 'frames',
   };
 };
