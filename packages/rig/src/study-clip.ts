@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
-import { pixelFormatName, type PictureFormat } from './camera/format.js';
+import { pixelFormatName, stepsOf, type PictureFormat } from './camera/format.js';
 import { both, changing, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
 import { handHeld, jolts, lockedOff, panning, combined, zooming, type CameraPath } from './camera/path.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
@@ -222,15 +222,11 @@ export const scatterFaults = (
 /** Bytes of a frame whose even rows come from one picture, the odd ones from another, plane by plane. */
 const woven = (even: Uint8Array, odd: Uint8Array, { width, height, format }: ClipRecipe): Uint8Array => {
   const bytes = format.bitDepth === 8 ? 1 : 2;
-  const across = format.chroma === '444' ? 1 : 2;
-  const down = format.chroma === '420' ? 2 : 1;
+  const [across, down] = stepsOf(format);
+  const chroma = [Math.ceil(width / across), Math.ceil(height / down)];
   const out = even.slice();
   let at = 0;
-  for (const [w, h] of [
-    [width, height],
-    [Math.ceil(width / across), Math.ceil(height / down)],
-    [Math.ceil(width / across), Math.ceil(height / down)],
-  ]) {
+  for (const [w, h] of [[width, height], chroma, chroma]) {
     const row = w * bytes;
     for (let y = 1; y < h; y += 2) out.set(odd.subarray(at + y * row, at + (y + 1) * row), at + y * row);
     at += row * h;
@@ -238,49 +234,34 @@ const woven = (even: Uint8Array, odd: Uint8Array, { width, height, format }: Cli
   return out;
 };
 
-/** Renders a clip in fields: twice as many instants, two of them woven into each frame. */
-const renderFields = async (
-  clip: StudyClip,
-  first: 'top' | 'bottom',
-  codec: Codec,
-  path: string,
-): Promise<RenderTruth> => {
-  const recipe = studyRecipe(clip);
+/** Draws a clip in fields: twice as many instants, two of them woven into each frame. */
+function* renderFields(recipe: ClipRecipe, first: 'top' | 'bottom'): ReturnType<typeof renderFrames> {
   const [rate, per] = recipe.frameRate.split('/').map(Number);
-  const instants: ClipRecipe = { ...recipe, frames: 2 * recipe.frames, frameRate: `${2 * rate}/${per}` };
-  let truth: RenderTruth | null = null;
-  const frames = function* (): Generator<Uint8Array> {
-    const each = renderFrames(instants);
-    for (;;) {
-      const early = each.next();
-      if (early.done) {
-        truth = early.value;
-        return;
-      }
-      const kept = early.value.slice();
-      const late = each.next();
-      if (late.done) return;
-      yield first === 'top' ? woven(kept, late.value, recipe) : woven(late.value, kept, recipe);
-    }
-  };
-  await mkdir(dirname(path), { recursive: true });
-  const { width, height, frameRate, format } = recipe;
-  const video = { width, height, frameRate, pixelFormat: pixelFormatName(format) };
-  await encodeFrames(video, codec, frames(), path);
-  if (!truth) throw new Error(`The encoder stopped before ${path} was complete.`);
-  return truth;
-};
+  const each = renderFrames({ ...recipe, frames: 2 * recipe.frames, frameRate: `${2 * rate}/${per}` });
+  for (;;) {
+    const early = each.next();
+    if (early.done) return early.value;
+    const kept = early.value.slice();
+    const late = each.next();
+    if (late.done) return late.value;
+    yield first === 'top' ? woven(kept, late.value, recipe) : woven(late.value, kept, recipe);
+  }
+}
 
-/** Renders a recipe into a file. */
+/**
+ * Renders a recipe into a file.
+ * @param drawn its frames, where they are not drawn one by one
+ */
 export const renderClip = async (
   recipe: ClipRecipe,
   codec: Codec,
   path: string,
   storage: Storage = {},
+  drawn = renderFrames(recipe),
 ): Promise<RenderTruth> => {
   let truth: RenderTruth | null = null;
   const frames = function* (): Generator<Uint8Array> {
-    truth = yield* renderFrames(recipe);
+    truth = yield* drawn;
   };
   await mkdir(dirname(path), { recursive: true });
   const { width, height, frameRate, format } = recipe;
@@ -317,9 +298,9 @@ export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
   const words = `${path}.json`;
   if (existsSync(words)) return { path, truth: JSON.parse(await readFile(words, 'utf8')) as RenderTruth };
   const temporary = join(CACHE, `${key}.${process.pid}.${CODECS[codec].ending}`);
-  const truth = clip.fields
-    ? await renderFields(clip, clip.fields, codec, temporary)
-    : await renderClip(studyRecipe(clip), codec, temporary);
+  const recipe = studyRecipe(clip);
+  const drawn = clip.fields && renderFields(recipe, clip.fields);
+  const truth = await renderClip(recipe, codec, temporary, {}, drawn);
   await rename(temporary, path);
   await writeFile(words, JSON.stringify(truth));
   return { path, truth };

@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import { hann } from './hann.js';
 
 /** Two-dimensional spectra of two square pictures at once, each real: one goes in as the real part, one as the imaginary. */
 export class PairSpectrum {
@@ -16,10 +17,7 @@ export class PairSpectrum {
     this.lineOut = this.fft.createComplexArray();
     this.re = new Float64Array(size * size);
     this.im = new Float64Array(size * size);
-    this.window = Float64Array.from(
-      { length: size },
-      (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / size),
-    );
+    this.window = hann(size);
   }
 
   /**

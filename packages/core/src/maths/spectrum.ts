@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import { hann } from './hann.js';
 
 /** Longest stretch that is transformed at once; a longer shot is averaged over stretches (Welch 1967). */
 const STRETCH = 1024;
@@ -20,6 +21,7 @@ export const spectrumOf = (signals: readonly Float64Array[], frameRate: number):
   const fft = new FFT(size);
   const out = fft.createComplexArray();
   const power = new Float64Array(size / 2 + 1);
+  const window = hann(stretch);
   let parts = 0;
   for (let start = 0; start + stretch <= length; start += Math.max(1, stretch >> 1))
     for (const signal of signals) {
@@ -28,7 +30,7 @@ export const spectrumOf = (signals: readonly Float64Array[], frameRate: number):
       for (let t = 0; t < stretch; t++) {
         const v = signal[start + t];
         if (Number.isNaN(v)) continue;
-        const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * (t + 0.5)) / stretch);
+        const w = window[t];
         input[t] = w * v;
         windowSum += w;
       }

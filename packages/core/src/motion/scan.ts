@@ -9,8 +9,8 @@ export interface ScanSeen {
 const BLOCK = 16;
 /** Every so many blocks along a row of blocks, and every so many rows of blocks, are looked at. */
 const BLOCK_STEP = 3;
-/** Something moves in a block whose rows differ from one frame to the next by this much more than they usually do … */
-const MOVES = 3;
+/** Something moves in a block that differs from frame to frame so many times as much as the quietest one … */
+const MOVES = 1.5;
 /** … and by at least this, fraction of range. */
 const LEAST_MOVE = 0.012;
 const LEAST_BLOCKS = 12;
@@ -86,7 +86,7 @@ export class ScanFinder {
         corners.push({ left, top, moves: difference(a, b, left, top) });
     // What all blocks differ by is noise, unless all of them move.
     const quietest = Math.min(...corners.map((c) => c.moves));
-    const moving = corners.filter((c) => c.moves > Math.max(LEAST_MOVE * this.span, MOVES * quietest * 0.5));
+    const moving = corners.filter((c) => c.moves > Math.max(LEAST_MOVE * this.span, MOVES * quietest));
     if (moving.length < LEAST_BLOCKS) return null;
     let [own, topLate, bottomLate] = [0, 0, 0];
     for (const { left, top } of moving) {

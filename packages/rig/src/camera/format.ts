@@ -8,7 +8,7 @@ export interface PictureFormat {
 }
 
 /** Pixels across and down for one sample of colour. */
-const stepsOf = ({ chroma }: PictureFormat): [number, number] => [
+export const stepsOf = ({ chroma }: PictureFormat): [number, number] => [
   chroma === '444' ? 1 : 2,
   chroma === '420' ? 2 : 1,
 ];

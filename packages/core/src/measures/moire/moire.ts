@@ -235,13 +235,12 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const patterns = sheets.map((sheet) => patternOf(sheet, clip, rowStep)).sort(plainestFirst);
     // Of windows that lie over one another each place counts once.
     const places = new Set(
-      judged.flatMap(({ x, y, side }) =>
-        side === SIDE
-          ? [`${Math.floor(x / SIDE)},${Math.floor(y / SIDE)}`]
-          : [0, SIDE].flatMap((v) =>
-              [0, SIDE].map((u) => `${Math.floor((x + u) / SIDE)},${Math.floor((y + v) / SIDE)}`),
-            ),
-      ),
+      judged.flatMap(({ x, y, side }) => {
+        const parts = Array.from({ length: side / SIDE }, (_, k) => k * SIDE);
+        return parts.flatMap((v) =>
+          parts.map((u) => `${Math.floor((x + u) / SIDE)},${Math.floor((y + v) / SIDE)}`),
+        );
+      }),
     );
     const areaPct = Math.min(100, (100 * places.size * SIDE * SIDE * rowStep) / (clip.width * clip.height));
     const strength =

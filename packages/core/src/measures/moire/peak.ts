@@ -21,8 +21,10 @@ const STANDS_OUT = 55;
 /** and carries this share of all that is that fine or finer. */
 const LEAST_SHARE = 0.22;
 
-/** The one regular pattern of a window, or `null` where it has none. */
-/** @param mostBin patterns finer than this many waves a window are left to a closer look */
+/**
+ * The one regular pattern of a window, or `null` where it has none.
+ * @param mostBin patterns finer than this many waves a window are left to a closer look
+ */
 export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | null => {
   const n = spectrum.size;
   const half = n >> 1;

@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import { hann } from '../../maths/hann.js';
 import type { Plane } from '../../picture/frame.js';
 
 const LINES = 6;
@@ -24,10 +25,7 @@ export class RegularityCheck {
     this.output = this.fft.createComplexArray();
     this.power = new Float64Array(side >> 1);
     this.sorted = new Float64Array((side >> 1) - 3);
-    this.window = Float64Array.from(
-      { length: side },
-      (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / side),
-    );
+    this.window = hann(side);
   }
 
   /** @param least smallest amplitude of a pattern worth a closer look, codes */

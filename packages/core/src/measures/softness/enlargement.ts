@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import { hann } from '../../maths/hann.js';
 import { median, quantile } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 
@@ -82,10 +83,8 @@ const spectrumOf = (curve: Float64Array): Float64Array | null => {
   const most = MOST_OFF * quantile(flat.map(Math.abs), 0.68);
   const fft = new FFT(SIZE);
   const input = new Array<number>(SIZE).fill(0);
-  flat.forEach((v, i) => {
-    const window = 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / flat.length);
-    input[i] = Math.max(-most, Math.min(most, v)) * window;
-  });
+  const window = hann(flat.length);
+  flat.forEach((v, i) => (input[i] = Math.max(-most, Math.min(most, v)) * window[i]));
   const output = fft.createComplexArray();
   fft.realTransform(output, input);
   const amplitude = Float64Array.from({ length: SIZE / 2 + 1 }, (_, k) =>
