@@ -246,6 +246,14 @@ const filesIn = async (folder: string): Promise<string[]> =>
     .sort()
     .map((name) => join(folder, name));
 
+/** @throws naming the file and the first thing in it that is wrong */
+const truthIn = async (json: string): Promise<FieldTruth> => {
+  const parsed = FieldTruth.safeParse(JSON.parse(await readFile(json, 'utf8')));
+  if (parsed.success) return parsed.data;
+  const [{ path, message }] = parsed.error.issues;
+  throw new Error(`${json}: ${path.join('.')}: ${message}`);
+};
+
 /**
  * Measures the clips of a folder that have their truth beside them.
  * @param told hears of each clip that was measured
@@ -260,7 +268,7 @@ export const fieldOutcomes = async (
 ): Promise<Outcome[]> => {
   const clips: FieldClip[] = [];
   for (const json of await filesIn(folder)) {
-    const truth = FieldTruth.parse(JSON.parse(await readFile(json, 'utf8')));
+    const truth = await truthIn(json);
     const path = join(dirname(json), truth.file);
     clips.push({ name: basename(json, '.json'), path, truth, measurement: await measure(path) });
     told(basename(json, '.json'));

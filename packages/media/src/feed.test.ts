@@ -45,6 +45,26 @@ describe('the frame feed', function () {
     return probeClip(await openSource(path));
   };
 
+  it('hands out one field of a clip in fields, and beside it luma as it is stored', async () => {
+    const { facts, ...clip } = await clipOf('h264Lossless', 8);
+    const inFields = { ...clip, facts: { ...facts, scan: 'interlaced' as const } };
+    let [seen, wrong] = [0, 0];
+    await decode(inFields, planFeed(inFields.facts), ({ view, index, planes, woven }: Frame) => {
+      if (view !== 'burst') return;
+      seen++;
+      expect(planes.map((p) => p.height)).to.deep.equal([H / 2, Math.ceil(H / 4), Math.ceil(H / 4)]);
+      expect(woven?.height).to.equal(H);
+      const check = (v: number, p: number, x: number, y: number): void =>
+        void (wrong += v === code(p, x, y, index, 256) ? 0 : 1);
+      planes.forEach(({ width, samples }, p) =>
+        samples.forEach((v, i) => check(v, p, i % width, 2 * Math.floor(i / width))),
+      );
+      woven?.samples.forEach((v, i) => check(v, 0, i % W, Math.floor(i / W)));
+    });
+    expect(seen).to.be.greaterThan(10);
+    expect(wrong).to.equal(0);
+  });
+
   for (const bitDepth of [8, 10] as const)
     it(`hands out every code of a ${bitDepth}-bit clip as it was stored, and says which frame it is`, async () => {
       const clip = await clipOf(bitDepth === 8 ? 'h264Lossless' : 'ffv1', bitDepth);

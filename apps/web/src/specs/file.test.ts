@@ -6,7 +6,12 @@ import { specFromFile } from './file.js';
 
 describe('a spec file', () => {
   it('as a table reads back as it was written', () => {
-    const limits = HOUSE_SPEC.limits.map((l, i) => ({ ...l, leastFrames: 3 * i, passesUnseen: i === 1 }));
+    const limits = HOUSE_SPEC.limits.map((l, i) => ({
+      ...l,
+      leastFrames: 3 * i,
+      passesUnseen: i === 1,
+      marginalAtMost: i === 2,
+    }));
     const read = specFromFile(specCsv({ ...HOUSE_SPEC, limits }), 'Regional News.csv');
     expect(DeliverySpec.parse(read)).to.deep.include({ id: 'regional-news', name: 'Regional News', limits });
   });

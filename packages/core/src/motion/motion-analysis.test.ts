@@ -1,5 +1,8 @@
 import { expect } from 'chai';
 import { blackBarsOf } from './black-bars.js';
+import { seeded } from '@bevrin/rig';
+import { Mask } from '../picture/mask.js';
+import { RunningMotionAnalysis } from './motion-analysis.js';
 import { cadenceOf, RepeatFinder } from './repeats.js';
 
 const [W, H] = [64, 36];
@@ -50,6 +53,31 @@ describe('repeated frames', () => {
       finder.take({ ...size, samples: samples.map((v) => v + (f % 3 === 0 ? 20 : 0)) });
     }
     expect(finder.finish().size).to.equal(0);
+  });
+
+  it('count only where something moves: a held title repeats nothing, however its codec stores it', () => {
+    const [width, height] = [160, 96];
+    const random = seeded(4);
+    const texture = Float32Array.from({ length: 400 * height }, () => 12000 + 30000 * random());
+    /** Every second frame shows the one before again; the others differ by the movement, and by what a codec leaves. */
+    const counted = (pxPerFrame: number): number => {
+      const motion = new RunningMotionAnalysis({ width, height, bitDepth: 8, range: 'full' }, new Mask([]));
+      for (let f = 0; f < 40; f++) {
+        const shown = f - (f % 2);
+        const samples = Uint16Array.from({ length: width * height }, (_, i) => {
+          const x = (i % width) + Math.round(pxPerFrame * shown);
+          const at = Math.floor(i / width) * 400 + x;
+          return (
+            (texture[at] + texture[at + 1] + texture[at + 400 * (i < width * (height - 1) ? 1 : 0)]) / 3 +
+            ((i * 7 + shown * 13) % 11) * 40
+          );
+        });
+        motion.take({ view: 'small', index: f, planes: [{ width, height, samples }] });
+      }
+      return motion.repeats().size;
+    };
+    expect(counted(2)).to.equal(20);
+    expect(counted(0)).to.equal(0);
   });
 
   it('are none where the camera only goes slower', () => {

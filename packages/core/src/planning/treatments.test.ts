@@ -82,6 +82,26 @@ describe('treatments', () => {
     expect(planOf({})).to.deep.equal([]);
   });
 
+  it('read the rows as the picture shows them, where the tag says otherwise', () => {
+    const combed = { scan: 'progressive', scanSeen: 'interlaced', fieldOrderSeen: 'top' } as const;
+    const [step] = planOf({}, combed);
+    expect(step.treatment).to.equal('conform');
+    expect(step.settings).to.include({ readAs: 'interlaced', firstField: 'top' });
+    const [whole] = planOf({}, { scan: 'interlaced', scanSeen: 'progressive' });
+    expect(whole.settings).to.deep.include({ readAs: 'progressive' });
+    expect(whole.settings).to.not.have.property('firstField');
+  });
+
+  it('take no step of the exposure for a swing', () => {
+    const stepped = measurementWith({ flicker: { exposureChangePct: 35, exposureChanges: [] } });
+    const broadcast = DeliverySpec.parse(
+      JSON.parse(readFileSync(join('specs', 'broadcast-hd.json'), 'utf8')),
+    );
+    const { plan, findings } = scoreMeasurement(stepped, { ...broadcast, requires: {} });
+    expect(findings.find((f) => f.reading === 'exposureChangePct')?.verdict).to.equal('marginal');
+    expect(plan.steps.map((s) => s.treatment)).to.not.include('deflicker');
+  });
+
   it('steady shake with no more strength and crop than the limit asks for, and mask what goes its own way', () => {
     const [step, ...others] = planOf({ shake: shaken });
     expect(others).to.be.empty;

@@ -27,6 +27,68 @@ describe('facts against the delivery', () => {
     expect(findings.every((f) => f.verdict === 'pass' && f.severity === 0)).to.equal(true);
   });
 
+  const tags: [string, Partial<Measurement['clip']>, string, string][] = [
+    [
+      'fields in a file that says progressive',
+      { scan: 'progressive', scanSeen: 'interlaced', fieldOrderSeen: 'bottom' },
+      'fail',
+      'it holds two fields a frame, bottom field first',
+    ],
+    [
+      'the wrong field first',
+      { scan: 'interlaced', fieldOrder: 'top', scanSeen: 'interlaced', fieldOrderSeen: 'bottom' },
+      'fail',
+      'movement will judder',
+    ],
+    [
+      'whole frames in a file that says interlaced',
+      { scan: 'interlaced', fieldOrder: 'top', scanSeen: 'progressive' },
+      'marginal',
+      'it holds whole frames',
+    ],
+    ['rows as the file says', { scanSeen: 'progressive' }, 'pass', 'as the file says'],
+  ];
+  for (const [what, change, verdict, says] of tags)
+    it(`sets the tag against the picture, whatever is asked for: ${what}`, () => {
+      const [finding, ...others] = conformFindings(clip(change), {});
+      expect(others).to.be.empty;
+      expect(finding).to.include({ reading: 'scanTag', verdict });
+      expect(finding.because).to.contain(says);
+    });
+
+  it('believes the picture before the tag where a scan is asked for', () => {
+    const combed = clip({ scan: 'progressive', scanSeen: 'interlaced' });
+    const found = conformFindings(combed, { scan: 'progressive' }).find((f) => f.reading === 'interlaced');
+    expect(found?.verdict).to.equal('fail');
+  });
+
+  it('says whether an interpolation or the edges tell how much detail there is', () => {
+    const told = (scaleFrom: 'interpolation' | 'edges'): string => {
+      const clean = measurementWith();
+      const softness = {
+        state: 'measured' as const,
+        reason: null,
+        confidence: 0.9,
+        values: {
+          blurSigmaPx: 1,
+          mtf50: 0.2,
+          effectiveWidth: 1280,
+          effectiveScale: 0.667,
+          scaleFrom,
+          overshootPct: null,
+          softFrames: [],
+          softFramesPct: 0,
+        },
+        series: { detailPct: [] },
+        regions: [],
+      };
+      const readings = { ...clean.readings, softness };
+      return conformFindings({ ...clean, readings }, { leastScale: 0.9 })[0].because;
+    };
+    expect(told('interpolation')).to.contain('enlargement from 1280 px to 1920');
+    expect(told('edges')).to.contain('at most that of a picture 1280 px wide');
+  });
+
   const wrong: [
     string,
     Partial<Measurement['clip']>,
