@@ -2,6 +2,15 @@
 // into src/kernels/compiled.ts. Pictures are float samples, row by row, at a byte address that the caller chooses from
 // FREE on; what lies below is scratch. Each function has a plain counterpart in core/src, which its tests compare it with.
 
+import { OUT, total } from './layout';
+
+export { OUT, FREE } from './layout';
+export { BLOCK, CELL, TAPS, blockSums, movedDifference } from './blocks';
+export { halveWide, impulsesInRow } from './words';
+export { lightOf, tileLight } from './light';
+export { SQUARE, squareGradients } from './corners';
+export { pairSpectrum } from './spectrum';
+
 /** What is known of tiles is known here: the plain counterpart reads these. Side of a tile, pixels; even. */
 export const TILE: i32 = 14;
 const PIXELS: f64 = TILE * TILE;
@@ -11,10 +20,6 @@ const TEMPLATE: usize = 1024;
 const GRADIENT_X: usize = 2048;
 const GRADIENT_Y: usize = 3072;
 const MOVED: usize = 4096;
-/** Results: up to eight 64-bit floats. */
-export const OUT: usize = 5120;
-export const FREE: usize = 8192;
-
 export const MOST_STEPS: i32 = 5;
 export const SETTLED: f64 = 0.012;
 export const LOST: f64 = 5;
@@ -22,15 +27,6 @@ export const LEAST_LIKENESS: f64 = 0.6;
 export const SURE: f64 = 0.04;
 export const MOST_UNSURE: f64 = 0.2;
 export const DARK: f64 = 1500;
-
-function total(v: v128): f64 {
-  return (
-    <f64>f32x4.extract_lane(v, 0) +
-    <f64>f32x4.extract_lane(v, 1) +
-    <f64>f32x4.extract_lane(v, 2) +
-    <f64>f32x4.extract_lane(v, 3)
-  );
-}
 
 function gainOf(before: f64, after: f64): f64 {
   return before < DARK || after < DARK ? 1 : max(0.5, min(2, after / before));

@@ -20,10 +20,7 @@ export const spectrumAt = (
   const left = place(region.x + region.width / 2, width);
   const top = place(region.y + region.height / 2, height);
   const spectrum = new PairSpectrum(n);
-  spectrum.take(
-    (x, y) => samples[(top + y) * width + left + x],
-    () => 0,
-  );
+  spectrum.take({ width, samples }, null, left, top);
   const power = new Float32Array(n * n);
   for (let v = 0; v < n; v++)
     for (let u = 0; u < n; u++) {

@@ -34,11 +34,85 @@ interface Loops {
     threshold: number,
     out: number,
   ): number;
+  halveWide(from: number, width: number, height: number, to: number, shift: number): void;
+  impulsesInRow(
+    row: number,
+    stride: number,
+    count: number,
+    few: number,
+    threshold: number,
+    out: number,
+  ): number;
+  lightOf(
+    picture: number,
+    detail: number,
+    leftOut: number,
+    table: number,
+    darkest: number,
+    count: number,
+    to: number,
+  ): void;
+  tileLight(
+    before: number,
+    after: number,
+    width: number,
+    height: number,
+    bands: number,
+    columns: number,
+    dx: number,
+    dy: number,
+    zoom: number,
+    turn: number,
+    sums: number,
+  ): void;
+  squareGradients(
+    from: number,
+    width: number,
+    columns: number,
+    rows: number,
+    xx: number,
+    xy: number,
+    yy: number,
+  ): void;
+  blockSums(
+    first: number,
+    firstStride: number,
+    second: number,
+    secondStride: number,
+    low: number,
+    high: number,
+    out: number,
+  ): void;
+  movedDifference(
+    first: number,
+    firstStride: number,
+    second: number,
+    secondStride: number,
+    taps: number,
+    gains: number,
+    width: number,
+    height: number,
+    black: number,
+    scale: number,
+    to: number,
+  ): void;
+  pairSpectrum(re: number, im: number, size: number, twiddles: number): void;
 }
 
 /** Constants that a kernel shares with its plain counterpart. */
 type Constant =
-  'TILE' | 'MOST_STEPS' | 'SETTLED' | 'LOST' | 'LEAST_LIKENESS' | 'SURE' | 'MOST_UNSURE' | 'DARK';
+  | 'TILE'
+  | 'SQUARE'
+  | 'BLOCK'
+  | 'CELL'
+  | 'TAPS'
+  | 'MOST_STEPS'
+  | 'SETTLED'
+  | 'LOST'
+  | 'LEAST_LIKENESS'
+  | 'SURE'
+  | 'MOST_UNSURE'
+  | 'DARK';
 
 /** The loops that touch every pixel of every frame. */
 export const kernels = new KernelMemory<Loops>(COMPILED);

@@ -21,6 +21,9 @@ export class KernelMemory<Loops> {
   private samples!: Float32Array;
   private results!: Float64Array;
   private wholes!: Int32Array;
+  private words!: Uint16Array;
+  private doubles!: Float64Array;
+  private bytes!: Uint8Array;
   private used = 0;
 
   /** @param compiled the module, as base64 */
@@ -37,6 +40,9 @@ export class KernelMemory<Loops> {
     this.samples = new Float32Array(memory.buffer);
     this.results = new Float64Array(memory.buffer, OUT.value, 8);
     this.wholes = new Int32Array(memory.buffer);
+    this.words = new Uint16Array(memory.buffer);
+    this.doubles = new Float64Array(memory.buffer);
+    this.bytes = new Uint8Array(memory.buffer);
   }
 
   /** Makes room for so many samples in all, and forgets what was put in before. */
@@ -63,6 +69,40 @@ export class KernelMemory<Loops> {
     return at;
   }
 
+  /** Puts a plane of codes in, 16 bits each; its address. */
+  putWords(samples: Uint8Array | Uint16Array): number {
+    const at = this.room(Math.ceil(samples.length / 2));
+    this.words.set(samples, at / 2);
+    return at;
+  }
+
+  /** Puts bytes in; their address. */
+  putBytes(samples: Uint8Array): number {
+    const at = this.room(Math.ceil(samples.length / 4));
+    this.bytes.set(samples, at);
+    return at;
+  }
+
+  /** Writes samples to an address. */
+  set(at: number, samples: Float32Array): void {
+    this.samples.set(samples, at / 4);
+  }
+
+  /** Copies so many codes out. */
+  getWords(at: number, count: number): Uint16Array {
+    return this.words.slice(at / 2, at / 2 + count);
+  }
+
+  /** Copies so many 64-bit floats out. */
+  getDoubles(at: number, count: number): Float64Array {
+    return this.doubles.slice(at / 8, at / 8 + count);
+  }
+
+  /** The same into an array that is there. */
+  copyDoubles(at: number, count: number, to: Float64Array): void {
+    to.set(this.doubles.subarray(at / 8, at / 8 + count));
+  }
+
   /** Copies so many samples out. */
   get(at: number, count: number): Float32Array {
     return this.samples.slice(at / 4, at / 4 + count);
@@ -75,6 +115,11 @@ export class KernelMemory<Loops> {
 
   fill(at: number, count: number, value: number): void {
     this.samples.fill(value, at / 4, at / 4 + count);
+  }
+
+  /** Whole numbers that were left from an address on; good until the next call. */
+  viewWholes(at: number, count: number): Int32Array {
+    return this.wholes.subarray(at / 4, at / 4 + count);
   }
 
   /** A whole number that was left at an address. */

@@ -1,62 +1,81 @@
-import FFT from 'fft.js';
+import { kernels } from '../kernels/kernels.js';
 import { hann } from './hann.js';
+
+interface Picture {
+  /** Samples in a row. */
+  readonly width: number;
+  readonly samples: ArrayLike<number>;
+}
 
 /** Two-dimensional spectra of two square pictures at once, each real: one goes in as the real part, one as the imaginary. */
 export class PairSpectrum {
-  private readonly fft: FFT;
-  private readonly line: number[];
-  private readonly lineOut: number[];
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
+  private re: Float32Array;
+  private im: Float32Array;
+  private readonly powers: Float64Array;
   private readonly window: Float64Array;
+  private readonly twiddles: Float32Array;
 
-  /** @param size side of the pictures, a power of 2 */
+  /** @param size side of the pictures, a power of 2, 4 at least */
   constructor(readonly size: number) {
-    this.fft = new FFT(size);
-    this.line = this.fft.createComplexArray();
-    this.lineOut = this.fft.createComplexArray();
-    this.re = new Float64Array(size * size);
-    this.im = new Float64Array(size * size);
+    this.re = new Float32Array(size * size);
+    this.im = new Float32Array(size * size);
+    this.powers = new Float64Array(size * size);
     this.window = hann(size);
+    this.twiddles = Float32Array.from({ length: size }, (_, k) => {
+      const angle = (-2 * Math.PI * (k >> 1)) / size;
+      return k % 2 === 0 ? Math.cos(angle) : Math.sin(angle);
+    });
   }
 
   /**
-   * @param read value of both pictures at a place
-   * @returns after this, {@link first} and {@link second} hold for these pictures; means are taken out, Hann window
+   * @param second the other picture; nothing where there is none
+   * @param left, top the window's first sample in both
+   * @param scale what samples are multiplied with
+   * @returns after this, {@link first}, {@link second} and {@link power} hold for these pictures; means are taken out, Hann window
    */
-  take(readFirst: (x: number, y: number) => number, readSecond: (x: number, y: number) => number): void {
-    const { size, re, im, window } = this;
-    let [a, b] = [0, 0];
-    for (let y = 0, i = 0; y < size; y++)
-      for (let x = 0; x < size; x++, i++) {
-        re[i] = readFirst(x, y);
-        im[i] = readSecond(x, y);
-        a += re[i];
-        b += im[i];
+  take(first: Picture, second: Picture | null, left: number, top: number, scale = 1): void {
+    this.windowed(first, this.re, left, top, scale);
+    if (second) this.windowed(second, this.im, left, top, scale);
+    else this.im.fill(0);
+    this.transform();
+    const { re, im, powers, size } = this;
+    for (let v = 0, i = 0; v < size; v++) {
+      const mirrored = ((size - v) % size) * size;
+      for (let u = 0; u < size; u++, i++) {
+        const o = mirrored + ((size - u) % size);
+        powers[i] = (re[i] * re[i] + im[i] * im[i] + re[o] * re[o] + im[o] * im[o]) / 2;
       }
-    a /= size * size;
-    b /= size * size;
-    for (let y = 0, i = 0; y < size; y++)
-      for (let x = 0; x < size; x++, i++) {
-        const w = window[x] * window[y];
-        re[i] = (re[i] - a) * w;
-        im[i] = (im[i] - b) * w;
-      }
-    for (let y = 0; y < size; y++) this.transform(y * size, 1);
-    for (let x = 0; x < size; x++) this.transform(x, size);
+    }
   }
 
-  private transform(start: number, stride: number): void {
-    const { size, re, im, line, lineOut } = this;
-    for (let k = 0, i = start; k < size; k++, i += stride) {
-      line[2 * k] = re[i];
-      line[2 * k + 1] = im[i];
+  /** Free of its mean, under the window. */
+  private windowed(
+    { width, samples }: Picture,
+    out: Float32Array,
+    left: number,
+    top: number,
+    k: number,
+  ): void {
+    const { size, window } = this;
+    const start = top * width + left;
+    let sum = 0;
+    for (let y = 0; y < size; y++)
+      for (let x = 0, i = start + y * width; x < size; x++, i++) sum += samples[i];
+    const mean = sum / (size * size);
+    for (let y = 0, o = 0; y < size; y++) {
+      const row = k * window[y];
+      for (let x = 0, i = start + y * width; x < size; x++, i++, o++)
+        out[o] = (samples[i] - mean) * row * window[x];
     }
-    this.fft.transform(lineOut, line);
-    for (let k = 0, i = start; k < size; k++, i += stride) {
-      re[i] = lineOut[2 * k];
-      im[i] = lineOut[2 * k + 1];
-    }
+  }
+
+  private transform(): void {
+    const { re, im, size, twiddles } = this;
+    kernels.reserve(2 * re.length + size, 3);
+    const [real, imaginary] = [kernels.put(re), kernels.put(im)];
+    kernels.run.pairSpectrum(real, imaginary, size, kernels.put(twiddles));
+    re.set(kernels.view(real, re.length));
+    im.set(kernels.view(imaginary, im.length));
   }
 
   private opposite(u: number, v: number): number {
@@ -79,9 +98,7 @@ export class PairSpectrum {
 
   /** Power of both pictures together, over the right half plane and the upper half of its axis. */
   power(u: number, v: number): number {
-    const i = v * this.size + u;
-    const o = this.opposite(u, v);
-    return (this.re[i] ** 2 + this.im[i] ** 2 + this.re[o] ** 2 + this.im[o] ** 2) / 2;
+    return this.powers[v * this.size + u];
   }
 
   /** Peak power of a sinusoid of amplitude 1 in one picture. */

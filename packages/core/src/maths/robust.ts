@@ -1,14 +1,58 @@
-/** Median of a list; `NaN` when it is empty. Sorts a copy. */
+/** Median of a list; `NaN` when it is empty. Works on a copy. */
 export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
 
-/** The `q`-quantile (0–1) with linear interpolation; `NaN` when the list is empty. */
+/** The `q`-quantile (0–1) with linear interpolation; `NaN` when the list is empty. What is no number comes last. */
 export const quantile = (values: ArrayLike<number>, q: number): number => {
   if (values.length === 0) return NaN;
-  const sorted = sortedCopy(values);
-  const at = q * (sorted.length - 1);
+  const at = q * (values.length - 1);
   const low = Math.floor(at);
-  const high = Math.min(sorted.length - 1, low + 1);
-  return sorted[low] + (sorted[high] - sorted[low]) * (at - low);
+  if (values.length <= SHORT) {
+    const sorted = sortedCopy(values);
+    return between(sorted[low], sorted[Math.min(sorted.length - 1, low + 1)], at - low);
+  }
+  const [copy, numbers] = numbersFirst(values);
+  if (low >= numbers) return NaN;
+  selectPlace(copy, low, numbers - 1);
+  if (at === low) return copy[low];
+  if (low + 1 >= numbers) return NaN;
+  let next = copy[low + 1];
+  for (let i = low + 2; i < numbers; i++) if (copy[i] < next) next = copy[i];
+  return between(copy[low], next, at - low);
+};
+
+const between = (a: number, b: number, share: number): number => a + (b - a) * share;
+
+/** A copy in which what is no number comes last, and how many numbers there are. */
+const numbersFirst = (values: ArrayLike<number>): [Float64Array, number] => {
+  const copy = new Float64Array(values.length);
+  let numbers = 0;
+  for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) copy[numbers++] = values[i];
+  copy.fill(NaN, numbers);
+  return [copy, numbers];
+};
+
+/**
+ * Brings the value to its place that would stand there were the list sorted; what is smaller comes before it (Hoare 1961,
+ * the middle of three as the pivot).
+ */
+const selectPlace = (list: Float64Array, place: number, last: number): void => {
+  let [from, to] = [0, last];
+  while (from < to) {
+    const [a, b, c] = [list[from], list[(from + to) >> 1], list[to]];
+    const pivot = Math.max(Math.min(a, b), Math.min(Math.max(a, b), c));
+    let [i, j] = [from, to];
+    while (i <= j) {
+      while (list[i] < pivot) i++;
+      while (list[j] > pivot) j--;
+      if (i > j) break;
+      const kept = list[i];
+      list[i++] = list[j];
+      list[j--] = kept;
+    }
+    if (place <= j) to = j;
+    else if (place >= i) from = i;
+    else return;
+  }
 };
 
 /** A short list is sorted faster by hand than by the engine. */

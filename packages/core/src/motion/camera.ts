@@ -189,32 +189,42 @@ const mostBacked = (
   speaks: Float64Array,
 ): Similarity & { support: number } => {
   const n = found.length;
-  const [dx, dy, xx, xy, yy, weight] = Array.from({ length: 6 }, () => new Float64Array(n));
-  found.forEach((i, k) => {
-    dx[k] = tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i];
-    dy[k] = tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i];
-    [xx[k], xy[k], yy[k]] = [tiles.xx[i], 2 * tiles.xy[i], tiles.yy[i]];
+  const votes = new Float64Array(VOTE * n);
+  for (let k = 0; k < n; k++) {
+    const i = found[k];
     const atTheEdge = Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height;
-    weight[k] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
-  });
-  const support = (x: number, y: number): number => {
-    let sum = 0;
-    for (let k = 0; k < n; k++) {
-      const rx = dx[k] - x;
-      const ry = dy[k] - y;
-      if (xx[k] * rx * rx + xy[k] * rx * ry + yy[k] * ry * ry <= BACKS * BACKS) sum += weight[k];
-    }
-    return sum;
-  };
-  let best = { dx: first.dx, dy: first.dy, support: LEAD * support(first.dx, first.dy) };
+    votes[VOTE * k] = tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i];
+    votes[VOTE * k + 1] = tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i];
+    votes[VOTE * k + 2] = tiles.xx[i];
+    votes[VOTE * k + 3] = 2 * tiles.xy[i];
+    votes[VOTE * k + 4] = tiles.yy[i];
+    votes[VOTE * k + 5] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
+  }
+  let best = { dx: first.dx, dy: first.dy, support: LEAD * supportOf(votes, first.dx, first.dy) };
   const step = Math.max(1, Math.floor(n / CANDIDATES));
   for (let k = 0; k < n; k += step) {
     // Only tiles that know both directions can speak for a motion.
     if (bothWays(tiles, found[k]) < 0.05) continue;
-    const supported = support(dx[k], dy[k]);
-    if (supported > best.support) best = { dx: dx[k], dy: dy[k], support: supported };
+    const [dx, dy] = [votes[VOTE * k], votes[VOTE * k + 1]];
+    const support = supportOf(votes, dx, dy);
+    if (support > best.support) best = { dx, dy, support };
   }
   return { ...best, zoom: first.zoom, turn: first.turn };
+};
+
+/** Numbers of a tile's vote: where it went, x and y; how well it knows that, in x, across twice and in y; what it counts. */
+const VOTE = 6;
+
+/** What the tiles count together that a translation puts where they were found. */
+const supportOf = (votes: Float64Array, x: number, y: number): number => {
+  let sum = 0;
+  for (let o = 0; o < votes.length; o += VOTE) {
+    const rx = votes[o] - x;
+    const ry = votes[o + 1] - y;
+    if (votes[o + 2] * rx * rx + votes[o + 3] * rx * ry + votes[o + 4] * ry * ry <= BACKS * BACKS)
+      sum += votes[o + 5];
+  }
+  return sum;
 };
 
 const normal = new Float64Array(UNKNOWNS * UNKNOWNS);

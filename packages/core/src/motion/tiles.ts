@@ -8,7 +8,7 @@ const CELLS_ACROSS = 20;
 export const TILE = constantOf('TILE');
 const HALF = TILE / 2;
 /** Squares in which corners are looked for. */
-const SQUARE = 7;
+const SQUARE = constantOf('SQUARE');
 /** Contrast (16-bit codes, RMS of the gradient) below which a tile says nothing. */
 const LEAST_GRADIENT = 24;
 
@@ -73,26 +73,7 @@ const pickCorners = ({ width, height, samples }: Level, leftOut: Uint8Array | nu
   const columns = Math.floor((width - 4) / SQUARE);
   const rows = Math.floor((height - 4) / SQUARE);
   if (columns < 3 || rows < 3) return [];
-  const [gxx, gxy, gyy] = Array.from({ length: 3 }, () => new Float64Array(columns * rows));
-  for (let row = 0; row < rows; row++)
-    for (let v = 0; v < SQUARE; v += 2) {
-      let i = (2 + row * SQUARE + v) * width + 2;
-      for (let column = 0, o = row * columns; column < columns; column++, o++) {
-        let [xx, xy, yy] = [0, 0, 0];
-        for (let end = i + SQUARE; i < end; i += 2) {
-          const gx = samples[i + 1] - samples[i - 1];
-          const gy = samples[i + width] - samples[i - width];
-          xx += gx * gx;
-          xy += gx * gy;
-          yy += gy * gy;
-        }
-        // An odd square ends one pixel short of the next.
-        i--;
-        gxx[o] += xx;
-        gxy[o] += xy;
-        gyy[o] += yy;
-      }
-    }
+  const [gxx, gxy, gyy] = gradientsOf(width, samples, columns, rows);
   const cell = Math.max(2, Math.round(columns / CELLS_ACROSS));
   const least = LEAST_GRADIENT * LEAST_GRADIENT * 4 * 4 * 16;
   const corners: Corner[] = [];
@@ -117,6 +98,21 @@ const pickCorners = ({ width, height, samples }: Level, leftOut: Uint8Array | nu
       if (at && !(leftOut && isLeftOut(leftOut, width, at))) corners.push(at);
     }
   return corners;
+};
+
+/** Squared gradients of the squares, x with x, x with y, y with y; every other row and column. */
+const gradientsOf = (
+  width: number,
+  samples: Float32Array,
+  columns: number,
+  rows: number,
+): readonly [Float32Array, Float32Array, Float32Array] => {
+  const count = columns * rows;
+  kernels.reserve(samples.length + 3 * count, 4);
+  const from = kernels.put(samples);
+  const [xx, xy, yy] = [kernels.room(count), kernels.room(count), kernels.room(count)];
+  kernels.run.squareGradients(from, width, columns, rows, xx, xy, yy);
+  return [kernels.get(xx, count), kernels.get(xy, count), kernels.get(yy, count)];
 };
 
 const isLeftOut = (leftOut: Uint8Array, width: number, { left, top }: Corner): boolean => {

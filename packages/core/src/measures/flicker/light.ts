@@ -1,8 +1,9 @@
 import type { ClipFacts } from '#terms';
 import { consensus, madSigma, mean, median } from '../../maths/robust.js';
+import { kernels } from '../../kernels/kernels.js';
 import type { Level } from '../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
-import { STILL, type Registration, type Similarity } from '../../motion/similarity.js';
+import { STILL, type Registration } from '../../motion/similarity.js';
 
 /** Row bands of the picture; fine enough to see six bars of light over its height. */
 export const BANDS = 30;
@@ -16,8 +17,6 @@ const LEAST_USABLE = 0.3;
 const LEAST_AGREEING = 0.3;
 /** Log ratios closer than this are the same light. */
 const SAME_LIGHT = 0.0008;
-/** A pixel whose light changes by more than this factor is something else that came into its place. */
-const NOT_LIGHT = 2;
 
 /** How the light of each row band changed from the frame before. */
 export interface LightSteps {
@@ -63,10 +62,7 @@ export class LightFollower {
     leftOut: Uint8Array | null = null,
     strangers: readonly { readonly x: number; readonly y: number }[] = [],
   ): BandSteps {
-    const light = new Float32Array(samples.length);
-    for (let i = 0; i < light.length; i++)
-      light[i] =
-        samples[i] - detail.samples[i] < this.darkest || leftOut?.[i] ? NaN : this.linear[samples[i] | 0];
+    const light = this.lightOf(samples, detail.samples, leftOut);
     const before = this.before;
     this.before = light;
     if (!before || before.length !== light.length) return null;
@@ -74,6 +70,17 @@ export class LightFollower {
     if (!tiles) return null;
     leaveOutStrangers(tiles, strangers);
     return stepsOf(tiles);
+  }
+
+  /** Linear light of each pixel, NaN where it is too dark, clipped or left out. */
+  private lightOf(samples: Float32Array, detail: Float32Array, leftOut: Uint8Array | null): Float32Array {
+    const count = samples.length;
+    kernels.reserve(4 * count + this.linear.length, 5);
+    const [picture, free] = [kernels.put(samples), kernels.put(detail)];
+    const out = leftOut ? kernels.putBytes(leftOut) : 0;
+    const [table, to] = [kernels.put(this.linear), kernels.room(count)];
+    kernels.run.lightOf(picture, free, out, table, this.darkest, count, to);
+    return kernels.get(to, count);
   }
 }
 
@@ -101,15 +108,10 @@ const leaveOutStrangers = (
   });
 };
 
-/** Sums of the light of one tile before and after, over the pixels that both frames show. */
-interface TileSums {
-  readonly before: Float64Array;
-  readonly after: Float64Array;
-  readonly used: Float64Array;
-  readonly size: Float64Array;
-}
+/** Numbers that the kernel leaves for each tile: light before, light after, pixels used, pixels there. */
+const SUMS = 4;
 
-/** Log ratio of the light of each tile, `NaN` where too little is usable. */
+/** Log ratio of the light of each tile, `NaN` where too little is usable; the second picture is read where the motion puts it. */
 const compare = (
   before: Float32Array,
   after: Float32Array,
@@ -117,76 +119,21 @@ const compare = (
   height: number,
   motion: Registration | null,
 ): Float64Array | null => {
-  const [sumsBefore, sumsAfter, used, size] = Array.from(
-    { length: 4 },
-    () => new Float64Array(BANDS * COLUMNS),
-  );
-  const sums = { before: sumsBefore, after: sumsAfter, used, size };
-  const columns = Int32Array.from({ length: COLUMNS + 1 }, (_, c) => Math.ceil((c * width) / COLUMNS));
-  for (let y = 0; y < height; y++) {
-    const row = Math.floor((y * BANDS) / height) * COLUMNS;
-    for (let c = 0; c < COLUMNS; c++)
-      addRun(
-        before,
-        after,
-        width,
-        height,
-        y,
-        columns[c],
-        columns[c + 1],
-        motion?.motion ?? STILL,
-        sums,
-        row + c,
-      );
-  }
+  const { dx, dy, zoom, turn } = motion?.motion ?? STILL;
+  const count = BANDS * COLUMNS;
+  kernels.reserve(before.length + after.length + 2 * SUMS * count, 3);
+  const sums = kernels.room(2 * SUMS * count);
+  const [a, b] = [kernels.put(before), kernels.put(after)];
+  kernels.run.tileLight(a, b, width, height, BANDS, COLUMNS, dx, dy, zoom, turn, sums);
+  const read = kernels.getDoubles(sums, SUMS * count);
   let voting = 0;
-  const tiles = sumsBefore.map((s, t) => {
-    if (used[t] < LEAST_USABLE * size[t] || size[t] < 4) return NaN;
+  const tiles = Float64Array.from({ length: count }, (_, t) => {
+    const [lightBefore, lightAfter, used, size] = read.subarray(SUMS * t, SUMS * (t + 1));
+    if (used < LEAST_USABLE * size || size < 4) return NaN;
     voting++;
-    return Math.log(sumsAfter[t] / s);
+    return Math.log(lightAfter / lightBefore);
   });
   return voting >= COLUMNS ? tiles : null;
-};
-
-/** Adds one row of one tile; the second picture is read at the place that the motion gives, bilinear. */
-const addRun = (
-  before: Float32Array,
-  after: Float32Array,
-  width: number,
-  height: number,
-  y: number,
-  from: number,
-  to: number,
-  m: Similarity,
-  sums: TileSums,
-  tile: number,
-): void => {
-  const cx = (width - 1) / 2;
-  const cy = (height - 1) / 2;
-  let px = from + m.dx + m.zoom * (from - cx) - m.turn * (y - cy);
-  let py = y + m.dy + m.turn * (from - cx) + m.zoom * (y - cy);
-  const stepX = 1 + m.zoom;
-  let [sumBefore, sumAfter, used] = [0, 0, 0];
-  for (let i = y * width + from, end = y * width + to; i < end; i++, px += stepX, py += m.turn) {
-    const a = before[i];
-    if (px < 0 || py < 0 || px >= width - 1 || py >= height - 1) continue;
-    const ix = px | 0;
-    const iy = py | 0;
-    const fx = px - ix;
-    const fy = py - iy;
-    const j = iy * width + ix;
-    const top = after[j] + (after[j + 1] - after[j]) * fx;
-    const bottom = after[j + width] + (after[j + width + 1] - after[j + width]) * fx;
-    const b = top + (bottom - top) * fy;
-    if (!(b < NOT_LIGHT * a && a < NOT_LIGHT * b)) continue; // also leaves out NaN: clipped or dark
-    sumBefore += a;
-    sumAfter += b;
-    used++;
-  }
-  sums.before[tile] += sumBefore;
-  sums.after[tile] += sumAfter;
-  sums.used[tile] += used;
-  sums.size[tile] += to - from;
 };
 
 /** A band whose own tiles are too few or at odds follows its neighbours. */

@@ -6,7 +6,7 @@ import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
-import { FINER, Halver } from './half.js';
+import { finerOf, halfOf } from './half.js';
 import { aliasIn, type PatternSample, type Alias } from './alias.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
@@ -61,7 +61,6 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   private readonly samples = new Map<string, PatternSample[]>();
   private pairs = 0;
   private windows = 0;
-  private readonly halver = new Halver();
   private readonly everyPair: number;
   private seen = 0;
   private skipped = -1;
@@ -100,7 +99,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     if (this.windows === 0) return;
     this.pairs++;
     this.lookAt(first, second, index, 1);
-    const half = (planes: readonly Plane[]): Plane[] => planes.map((p) => this.halver.half(p));
+    const half = (planes: readonly Plane[]): Plane[] => planes.map((p) => halfOf(p, this.clip.bitDepth));
     this.lookAt(half(first), half(second), index, 2);
   }
 
@@ -138,7 +137,12 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const kx = Math.round(planes[0].width / planes[p].width);
     const ky = Math.round(planes[0].height / planes[p].height);
     const { span } = p === 0 ? lumaScale(this.clip) : chromaScale(this.clip);
-    return { kx, ky, side: SIDE / Math.max(kx, ky), span: look === 2 ? FINER * span : span };
+    return {
+      kx,
+      ky,
+      side: SIDE / Math.max(kx, ky),
+      span: look === 2 ? finerOf(this.clip.bitDepth) * span : span,
+    };
   }
 
   private looksRegular(planes: readonly Plane[], p: number, x: number, y: number, look: Look): boolean {
@@ -160,14 +164,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const { kx, ky, side, span } = this.shape(first, p, look);
     const spectrum = this.spectra.get(side) ?? new PairSpectrum(side);
     this.spectra.set(side, spectrum);
-    const { width } = first[p];
-    const start = Math.floor(y / ky) * width + Math.floor(x / kx);
-    const [a, b] = [first[p].samples, second[p].samples];
-    const k = 100 / span;
-    spectrum.take(
-      (u, v) => k * a[start + v * width + u],
-      (u, v) => k * b[start + v * width + u],
-    );
+    spectrum.take(first[p], second[p], Math.floor(x / kx), Math.floor(y / ky), 100 / span);
     return spectrum;
   }
 

@@ -1,9 +1,10 @@
 import type { ClipFacts } from '#terms';
+import { kernels } from '../../kernels/kernels.js';
 import type { Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
 import { lumaSlopes, type Transform } from '../../picture/viewing.js';
 import { BLOCK, type FlatBlock } from './pair.js';
-import { LAGS, lanczos, noiseGain, readBlock, TAPS } from './resample.js';
+import { LAGS, lanczos, noiseGain, TAPS } from './resample.js';
 
 /** Noise power of one flat block, in (% of range)², before the resampling filter is corrected for. */
 export interface BlockNoise {
@@ -46,8 +47,8 @@ export class Correlation {
  * assumptions are made nowhere; the filter's gain for this clip's grain is put right by the caller's `rho`.
  */
 export class BlockReader {
-  private readonly scratch = new Float64Array(BLOCK * (BLOCK + TAPS));
-  private readonly moved = new Float64Array(BLOCK * BLOCK);
+  private readonly weights = new Float32Array(2 * TAPS);
+  private readonly rowGains = new Float32Array(BLOCK);
   private readonly differences: Float64Array[];
   private readonly rgb: boolean;
   private readonly scales: { black: number; span: number }[];
@@ -64,19 +65,34 @@ export class BlockReader {
     this.differences = Array.from({ length: 3 }, () => new Float64Array(BLOCK * BLOCK));
   }
 
+  private first: readonly Plane[] = [];
+  private second: readonly Plane[] = [];
+  /** Where the kernels find both frames' planes, the filter with the gains after it, and what comes out. */
+  private addresses: { first: number; second: number }[] = [];
+  private filter = 0;
+  private out = 0;
+
+  /** Puts a pair of frames in, whose blocks are read until the next pair. No other kernel may run in between. */
+  begin(first: readonly Plane[], second: readonly Plane[]): void {
+    [this.first, this.second] = [first, second];
+    const samples = first.reduce((sum, { samples: { length } }) => sum + length, 0);
+    const { weights, rowGains } = this;
+    kernels.reserve(samples + weights.length + rowGains.length + 2 * BLOCK * BLOCK, 2 * first.length + 2);
+    this.addresses = first.map((plane, p) => ({
+      first: kernels.putWords(plane.samples),
+      second: kernels.putWords(second[p].samples),
+    }));
+    this.filter = kernels.room(weights.length + rowGains.length);
+    this.out = kernels.room(2 * BLOCK * BLOCK);
+  }
+
   /**
    * @param rho autocorrelation of the noise along rows and down columns, `LAGS` values each
    * @param correlation receives the luma difference, for the next estimate of `rho`
    */
-  read(
-    first: readonly Plane[],
-    second: readonly Plane[],
-    block: FlatBlock,
-    rho: Rho,
-    correlation: Correlation,
-  ): BlockNoise {
+  read(block: FlatBlock, rho: Rho, correlation: Correlation): BlockNoise {
     const shapes: Shape[] = [];
-    for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, first, second, block, rho));
+    for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, block, rho));
     const [luma, cb, cr] = this.differences;
     correlation.add(luma);
     const power = this.rgb
@@ -85,7 +101,7 @@ export class BlockReader {
     return {
       levelPct: block.levelPct,
       power,
-      graded: this.transform && this.gradedPower(first, block, power, this.transform),
+      graded: this.transform && this.gradedPower(block, power, this.transform),
       bySize: sizePowers(luma, shapes[0].gain),
       x: block.x,
       y: block.y,
@@ -93,12 +109,8 @@ export class BlockReader {
   }
 
   /** Noise of luma once it went through the transform, by its slopes at the block's own colour. */
-  private gradedPower(
-    first: readonly Plane[],
-    block: FlatBlock,
-    power: Record<Channel, number>,
-    transform: Transform,
-  ): number {
+  private gradedPower(block: FlatBlock, power: Record<Channel, number>, transform: Transform): number {
+    const { first } = this;
     const coloured = !this.rgb && this.planeCount === 3 && Number.isFinite(power.cb);
     const meanOf = (p: number): number => {
       const { width, height, samples } = first[p];
@@ -115,13 +127,8 @@ export class BlockReader {
     return sy * sy * power.luma + (coloured ? sb * sb * power.cb + sr * sr * power.cr : 0);
   }
 
-  private difference(
-    p: number,
-    first: readonly Plane[],
-    second: readonly Plane[],
-    block: FlatBlock,
-    rho: Rho,
-  ): Shape {
+  private difference(p: number, block: FlatBlock, rho: Rho): Shape {
+    const { first, second, weights, rowGains, filter, out } = this;
     const scaleX = Math.round(first[0].width / first[p].width);
     const scaleY = Math.round(first[0].height / first[p].height);
     const width = BLOCK / scaleX;
@@ -134,19 +141,28 @@ export class BlockReader {
     const [iu, iv] = [Math.floor(u), Math.floor(v)];
     const tapsX = lanczos(u - iu);
     const tapsY = lanczos(v - iv);
-    const side = Math.max(width, height);
-    readBlock(second[p], iu, iv, tapsX, tapsY, side, this.scratch, this.moved);
+    weights.set(tapsX);
+    weights.set(tapsY, TAPS);
+    for (let r = 0; r < height; r++) rowGains[r] = 1 / block.gains[r * scaleY];
+    const gains = filter + weights.byteLength;
+    kernels.set(filter, weights);
+    kernels.set(gains, rowGains);
     const { black, span } = this.scales[p];
-    const d = this.differences[p];
-    const k = 100 / span;
-    for (let r = 0; r < height; r++) {
-      const gain = 1 / block.gains[r * scaleY];
-      for (let c = 0; c < width; c++)
-        d[r * width + c] =
-          k *
-          ((this.moved[r * side + c] - black) * gain -
-            (first[p].samples[(y + r) * first[p].width + x + c] - black));
-    }
+    const [from, to] = [first[p], second[p]];
+    kernels.run.movedDifference(
+      this.addresses[p].first + 2 * (y * from.width + x),
+      from.width,
+      this.addresses[p].second + 2 * (iv * to.width + iu),
+      to.width,
+      filter,
+      gains,
+      width,
+      height,
+      black,
+      100 / span,
+      out,
+    );
+    kernels.copyDoubles(out, width * height, this.differences[p]);
     const gain = 1 / block.gains[0];
     const grain = scaleX === 1 && scaleY === 1 ? rho : coarser(rho, scaleX, scaleY);
     return {

@@ -128,10 +128,11 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     levels.forEach((n, band) => (this.levels[band] += n));
     this.fixed.take(first[0], blocks);
     this.reader ??= new BlockReader(this.clip, first.length, this.transform);
+    this.reader.begin(first, second);
     const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
     const powers: number[] = [];
     for (let i = 0; i < blocks.length; i += step) {
-      const read = this.reader.read(first, second, blocks[i], this.rho, this.correlation);
+      const read = this.reader.read(blocks[i], this.rho, this.correlation);
       this.found.push(read);
       powers.push(read.power.luma);
       this.fractions.push({ x: blocks[i].fractionX, y: blocks[i].fractionY });

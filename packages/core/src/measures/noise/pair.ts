@@ -2,14 +2,14 @@ import type { ClipFacts } from '#terms';
 import { median, quantile } from '../../maths/robust.js';
 import { prepare, register } from '../../motion/register.js';
 import { carry, STILL, type Similarity } from '../../motion/similarity.js';
+import { constantOf, kernels } from '../../kernels/kernels.js';
 import type { Plane } from '../../picture/frame.js';
 import { halve } from '../../picture/pyramid.js';
 import { lumaScale } from '../../picture/signal.js';
 
 /** Side of a block of luma, pixels. */
-export const BLOCK = 16;
-const CELL = 4;
-const CELLS = BLOCK / CELL;
+export const BLOCK = constantOf('BLOCK');
+const CELLS = BLOCK / constantOf('CELL');
 /** Kept away from the edge, so that the resampling filter has its neighbours. */
 const MARGIN = 6;
 /** Blocks whose smoothed gradient is in the lowest share of all are flat enough to show noise. */
@@ -94,7 +94,8 @@ export const flatBlocks = (
   const candidates: Candidate[] = [];
   const clipLow = facts.range === 'limited' ? black : 0;
   const clipHigh = facts.range === 'limited' ? black + span : top;
-  const cells = new Float64Array(CELLS * CELLS);
+  const sumsAt = blockReader(first, second, clipLow, clipHigh);
+  const zero = BLOCK * (black - PEDESTAL * span);
   const every = Math.round((first.width * first.height) / ENOUGH_PIXELS);
   const step = BLOCK * (all ? 1 : Math.max(1, Math.min(MOST_SPREAD, every)));
   for (let y = MARGIN, row = 0; y + BLOCK + MARGIN <= first.height; y += BLOCK, row++)
@@ -110,14 +111,14 @@ export const flatBlocks = (
         iy + BLOCK + MARGIN > second.height
       )
         continue;
-      const seen = cellMeans(first, second, x, y, Math.round(toX), Math.round(toY), clipLow, clipHigh, cells);
-      const levelPct = (100 * (seen.first - black)) / span;
+      const sums = sumsAt(x, y, Math.round(toX), Math.round(toY));
+      const levelPct = (100 * (sums.level - black)) / span;
       levels[bandOf(levelPct)]++;
-      if (seen.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
+      if (sums.clipped > CLIPPED_SHARE * 2 * BLOCK * BLOCK) continue;
       candidates.push({
         block: { x, y, levelPct, toX: ix, toY: iy, fractionX: toX - ix, fractionY: toY - iy },
-        ratios: rowRatios(first, second, x, y, Math.round(toX), Math.round(toY), black - PEDESTAL * span),
-        gradient: gradientOf(cells),
+        ratios: ratiosOf(sums, zero),
+        gradient: gradientOf(sums.cells),
       });
     }
   const gains = rowGains(candidates, first.height);
@@ -136,37 +137,46 @@ export const flatBlocks = (
 export const bandOf = (levelPct: number): number =>
   Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
 
-const cellMeans = (
-  a: Plane,
-  b: Plane,
-  x: number,
-  y: number,
-  u: number,
-  v: number,
+/** What a block shows in both frames; written over by the next one. */
+interface BlockSums {
+  /** Mean of the first frame, codes. */
+  level: number;
+  clipped: number;
+  /** Sums of the rows in the first and in the second frame. */
+  readonly before: Float64Array;
+  readonly after: Float64Array;
+  /** Sums of both frames over small cells. */
+  readonly cells: Float64Array;
+}
+
+/** Reads blocks of a pair of frames at a place of each. */
+const blockReader = (
+  first: Plane,
+  second: Plane,
   low: number,
   high: number,
-  cells: Float64Array,
-): { first: number; second: number; clipped: number } => {
-  let first = 0;
-  let second = 0;
-  let clipped = 0;
-  cells.fill(0);
-  for (let r = 0; r < BLOCK; r++) {
-    let i = (y + r) * a.width + x;
-    let j = (v + r) * b.width + u;
-    const row = Math.floor(r / CELL) * CELLS;
-    for (let c = 0; c < BLOCK; c++, i++, j++) {
-      const p = a.samples[i];
-      const q = b.samples[j];
-      first += p;
-      second += q;
-      if (p <= low || p >= high) clipped++;
-      if (q <= low || q >= high) clipped++;
-      cells[row + (c >> 2)] += p + q;
+): ((x: number, y: number, u: number, v: number) => BlockSums) => {
+  const count = 1 + 2 * BLOCK + CELLS * CELLS;
+  kernels.reserve(first.samples.length + count, 3);
+  const [a, b] = [kernels.putWords(first.samples), kernels.putWords(second.samples)];
+  const out = kernels.room(count);
+  const found = kernels.viewWholes(out, count);
+  const [before, after] = [new Float64Array(BLOCK), new Float64Array(BLOCK)];
+  const sums: BlockSums = { level: 0, clipped: 0, before, after, cells: new Float64Array(CELLS * CELLS) };
+  return (x, y, u, v) => {
+    const [p, q] = [a + 2 * (y * first.width + x), b + 2 * (v * second.width + u)];
+    kernels.run.blockSums(p, first.width, q, second.width, low, high, out);
+    let level = 0;
+    for (let r = 0; r < BLOCK; r++) {
+      before[r] = found[1 + r];
+      after[r] = found[1 + BLOCK + r];
+      level += before[r];
     }
-  }
-  const n = BLOCK * BLOCK;
-  return { first: first / n, second: second / n, clipped };
+    for (let k = 0; k < CELLS * CELLS; k++) sums.cells[k] = found[1 + 2 * BLOCK + k];
+    sums.level = level / (BLOCK * BLOCK);
+    sums.clipped = found[0];
+    return sums;
+  };
 };
 
 const gradientOf = (cells: Float64Array): number => {
@@ -195,27 +205,10 @@ const PEDESTAL = 0.02;
 /** Fewer blocks side by side than this cannot tell a row's light from its noise. */
 const LEAST_ABREAST = 10;
 
-const rowRatios = (
-  a: Plane,
-  b: Plane,
-  x: number,
-  y: number,
-  u: number,
-  v: number,
-  zero: number,
-): Float64Array => {
+/** Light of the second frame over the first by row, above a level that stands for nothing. */
+const ratiosOf = ({ before, after }: BlockSums, zero: number): Float64Array => {
   const ratios = new Float64Array(BLOCK);
-  for (let r = 0; r < BLOCK; r++) {
-    let i = (y + r) * a.width + x;
-    let j = (v + r) * b.width + u;
-    let first = -BLOCK * zero;
-    let second = -BLOCK * zero;
-    for (let c = 0; c < BLOCK; c++, i++, j++) {
-      first += a.samples[i];
-      second += b.samples[j];
-    }
-    ratios[r] = first > 0 ? second / first : 1;
-  }
+  for (let r = 0; r < BLOCK; r++) ratios[r] = before[r] > zero ? (after[r] - zero) / (before[r] - zero) : 1;
   return ratios;
 };
 

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { filteredCovariance, lanczos, LAGS, noiseGain, readBlock, TAPS } from './resample.js';
+import { filteredCovariance, lanczos, LAGS, noiseGain } from './resample.js';
 
 const white = Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
 
@@ -8,15 +8,6 @@ describe('the resampling filter', () => {
     expect([...lanczos(0)].map((v) => Math.abs(Math.round(v * 1e9)) / 1e9)).to.deep.equal([0, 0, 1, 0, 0, 0]);
     for (const fraction of [0.1, 0.25, 0.5, 0.9])
       expect(lanczos(fraction).reduce((s, v) => s + v, 0)).to.be.closeTo(1, 1e-12);
-  });
-
-  it('reads a smooth wave between its samples', () => {
-    const width = 64;
-    const wave = (x: number): number => Math.sin(0.5 * x);
-    const plane = { width, samples: Float64Array.from({ length: width * 40 }, (_, i) => wave(i % width)) };
-    const out = new Float64Array(16 * 16);
-    readBlock(plane, 20, 10, lanczos(0.3), lanczos(0), 16, new Float64Array(16 * (16 + TAPS)), out);
-    for (let c = 0; c < 16; c++) expect(out[5 * 16 + c]).to.be.closeTo(wave(20.3 + c), 0.01);
   });
 
   it('knows what it does to noise, white or clumped', () => {

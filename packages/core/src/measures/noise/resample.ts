@@ -1,8 +1,10 @@
+import { constantOf } from '../../kernels/kernels.js';
+
 /** Lags of the noise's autocorrelation that are followed, in pixels. */
 export const LAGS = 6;
-const RADIUS = 3;
 /** Weights of the resampling filter, in samples. */
-export const TAPS = 2 * RADIUS;
+export const TAPS = constantOf('TAPS');
+const RADIUS = TAPS / 2;
 
 const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
 
@@ -39,35 +41,4 @@ export const filteredCovariance = (taps: Float64Array, rho: ArrayLike<number>, l
       sum += taps[i] * taps[j] * (d < rho.length ? rho[d] : 0);
     }
   return sum;
-};
-
-/**
- * Reads a block of `size` × `size` samples whose first one lies at (x + fraction) of a plane. The caller keeps the
- * block three samples inside.
- */
-export const readBlock = (
-  plane: { width: number; samples: ArrayLike<number> },
-  x: number,
-  y: number,
-  tapsX: Float64Array,
-  tapsY: Float64Array,
-  size: number,
-  scratch: Float64Array,
-  out: Float64Array,
-): void => {
-  const rows = size + TAPS - 1;
-  for (let r = 0; r < rows; r++) {
-    const base = (y + r - (RADIUS - 1)) * plane.width + x - (RADIUS - 1);
-    for (let c = 0; c < size; c++) {
-      let sum = 0;
-      for (let k = 0; k < TAPS; k++) sum += tapsX[k] * plane.samples[base + c + k];
-      scratch[r * size + c] = sum;
-    }
-  }
-  for (let r = 0; r < size; r++)
-    for (let c = 0; c < size; c++) {
-      let sum = 0;
-      for (let k = 0; k < TAPS; k++) sum += tapsY[k] * scratch[(r + k) * size + c];
-      out[r * size + c] = sum;
-    }
 };

@@ -46,7 +46,6 @@ const cumulative = (x: number): number => {
 
 const normal = new Float64Array(PARAMETERS * PARAMETERS);
 const right = new Float64Array(PARAMETERS);
-const rows = new Float64Array(PARAMETERS);
 const MOST_SAMPLES = (2 * 13 + 1) * (2 * ALONG + 1) * 4;
 const across = new Float64Array(MOST_SAMPLES);
 const along = new Float64Array(MOST_SAMPLES);
@@ -176,28 +175,65 @@ const descend = (p: Float64Array, n: number, reach: number): number | null => {
   return error;
 };
 
-/** Builds the normal equations about the parameters; returns the sum of squares. */
+/** Builds the normal equations about the parameters; returns the sum of squares. About 40 operations for each sample. */
 const build = (p: Float64Array, n: number): number => {
-  normal.fill(0);
-  right.fill(0);
+  const [level, slope, half, place, tilt] = p;
   const sigma = Math.exp(p[5]);
   let error = 0;
+  // Sums of products of the derivatives by level (1), slope (x), half height (s), place (d), tilt (t) and width (w).
+  let [x1, xx, s1, sx, ss, d1, dx, ds, dd] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  let [t1, tx, ts, td, tt, w1, wx, ws, wd, wt, ww] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+  let [r1, rx, rs, rd, rt, rw] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
-    const z = (across[i] - p[3] - p[4] * along[i]) / sigma;
+    const x = across[i];
+    const z = (x - place - tilt * along[i]) / sigma;
     const step = 2 * cumulative(z) - 1;
-    const bell = (2 * Math.exp(-0.5 * z * z)) / Math.sqrt(2 * Math.PI);
-    const r = value[i] - (p[0] + p[1] * across[i] + p[2] * step);
+    const bell = half * BELL_HEIGHT * Math.exp(-0.5 * z * z);
+    const r = value[i] - (level + slope * x + half * step);
+    const d = -bell / sigma;
+    const t = d * along[i];
+    const w = -bell * z;
     error += r * r;
-    rows[0] = 1;
-    rows[1] = across[i];
-    rows[2] = step;
-    rows[3] = (-p[2] * bell) / sigma;
-    rows[4] = rows[3] * along[i];
-    rows[5] = -p[2] * bell * z;
-    for (let a = 0; a < PARAMETERS; a++) {
-      right[a] += rows[a] * r;
-      for (let b = 0; b <= a; b++) normal[a * PARAMETERS + b] += rows[a] * rows[b];
-    }
+    x1 += x;
+    xx += x * x;
+    s1 += step;
+    sx += step * x;
+    ss += step * step;
+    d1 += d;
+    dx += d * x;
+    ds += d * step;
+    dd += d * d;
+    t1 += t;
+    tx += t * x;
+    ts += t * step;
+    td += t * d;
+    tt += t * t;
+    w1 += w;
+    wx += w * x;
+    ws += w * step;
+    wd += w * d;
+    wt += w * t;
+    ww += w * w;
+    r1 += r;
+    rx += r * x;
+    rs += r * step;
+    rd += r * d;
+    rt += r * t;
+    rw += r * w;
   }
+  normal.fill(0);
+  const lower = [
+    [n],
+    [x1, xx],
+    [s1, sx, ss],
+    [d1, dx, ds, dd],
+    [t1, tx, ts, td, tt],
+    [w1, wx, ws, wd, wt, ww],
+  ];
+  lower.forEach((row, k) => normal.set(row, k * PARAMETERS));
+  right.set([r1, rx, rs, rd, rt, rw]);
   return error;
 };
+
+/** Twice the height of the normal distribution: how fast the step from −1 to 1 rises in its middle. */
+const BELL_HEIGHT = 2 / Math.sqrt(2 * Math.PI);

@@ -1,3 +1,4 @@
+import { kernels } from '../../../kernels/kernels.js';
 import type { Plane } from '../../../picture/frame.js';
 import { MAD_TO_SIGMA, quantile } from '../../../maths/robust.js';
 
@@ -52,43 +53,29 @@ export const thresholdFor = (plane: Plane, span: number): number => {
 };
 
 /**
- * Counts the pixels of a frame that are local extremes and stand out. About 12 operations per pixel.
+ * Counts the pixels of a frame that are local extremes and stand out. Eight pixels at a time, about 30 operations.
  * @param met is told the index of each such pixel and its contrast in codes
  */
 export const tallyImpulses = (
-  plane: Plane,
+  { width, height, samples }: Plane,
   threshold: number,
   tally: PlaneTally,
   met: (index: number, contrast: number) => void,
 ): void => {
-  const { width, height, samples: s } = plane;
-  const few = 2 * EVERY_WAY * threshold;
+  const count = width - 2 * SURROUND;
+  kernels.reserve(samples.length + width, 2);
+  const from = kernels.putWords(samples);
+  const found = kernels.room(width);
   for (let y = SURROUND; y < height - SURROUND; y++) {
-    for (let x = SURROUND, i = y * width + SURROUND; x < width - SURROUND; x++, i++) {
-      const p = s[i];
-      // Cheap refusals first: most pixels are between two of their neighbours.
-      // Along the row it stands out by a fair share of what it must stand out by all round.
-      const along = p + p - s[i - 2] - s[i + 2];
-      if (along < few && along > -few) continue;
-      const l = s[i - 1];
-      const r = s[i + 1];
-      const u = s[i - width];
-      const d4 = s[i + width];
-      if (along > 0 ? l > p || r > p || u > p || d4 > p : l < p || r < p || u < p || d4 < p) continue;
-      const d = contrastAt(s, i, width);
-      if (d < threshold && d > -threshold) continue;
-      if (!isExtreme(s, i, width, d > 0)) continue;
-      if (d > 0) {
-        if (tally.above[i] < 255) tally.above[i]++;
-      } else if (tally.below[i] < 255) tally.below[i]++;
-      met(i, d);
+    const start = y * width + SURROUND;
+    const few = 2 * EVERY_WAY * threshold;
+    const n = kernels.run.impulsesInRow(from + 2 * start, 2 * width, count, few, threshold, found);
+    for (let k = 0; k < n; k++) {
+      const i = start + kernels.whole(found + 4 * k);
+      const contrast = contrastAt(samples, i, width);
+      const counts = contrast > 0 ? tally.above : tally.below;
+      if (counts[i] < 255) counts[i]++;
+      met(i, contrast);
     }
   }
-};
-
-const isExtreme = (s: Plane['samples'], i: number, w: number, bright: boolean): boolean => {
-  const p = s[i];
-  for (const j of [i - w - 1, i - w, i - w + 1, i - 1, i + 1, i + w - 1, i + w, i + w + 1])
-    if (bright ? s[j] > p : s[j] < p) return false;
-  return true;
 };

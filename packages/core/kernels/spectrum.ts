@@ -1,0 +1,74 @@
+/**
+ * See maths/fft2.ts: the two-dimensional discrete Fourier transform of a square complex picture, in place.
+ * Columns four at a time by decimation in time (Cooley and Tukey 1965), then transposed, then again, so that it comes out
+ * as it went in.
+ * @param size side, a power of 2, 4 at least
+ * @param twiddles cosines and sines of −2πk/size, interleaved, for k below size/2
+ */
+export function pairSpectrum(re: usize, im: usize, size: i32, twiddles: usize): void {
+  columns(re, im, size, twiddles);
+  transpose(re, size);
+  transpose(im, size);
+  columns(re, im, size, twiddles);
+  transpose(re, size);
+  transpose(im, size);
+}
+
+function columns(re: usize, im: usize, size: i32, twiddles: usize): void {
+  const stride = (<usize>size) << 2;
+  reverse(re, size);
+  reverse(im, size);
+  for (let half = 1; half < size; half <<= 1) {
+    const step = size / (2 * half);
+    for (let k = 0; k < half; k++) {
+      const w = twiddles + ((<usize>(k * step)) << 3);
+      const wr = f32x4.splat(load<f32>(w));
+      const wi = f32x4.splat(load<f32>(w, 4));
+      for (let top = k; top < size; top += 2 * half) {
+        const a = <usize>top * stride;
+        const b = <usize>(top + half) * stride;
+        for (let x: usize = 0; x < stride; x += 16) {
+          const br = v128.load(re + b + x);
+          const bi = v128.load(im + b + x);
+          const tr = f32x4.sub(f32x4.mul(br, wr), f32x4.mul(bi, wi));
+          const ti = f32x4.add(f32x4.mul(br, wi), f32x4.mul(bi, wr));
+          const ar = v128.load(re + a + x);
+          const ai = v128.load(im + a + x);
+          v128.store(re + a + x, f32x4.add(ar, tr));
+          v128.store(im + a + x, f32x4.add(ai, ti));
+          v128.store(re + b + x, f32x4.sub(ar, tr));
+          v128.store(im + b + x, f32x4.sub(ai, ti));
+        }
+      }
+    }
+  }
+}
+
+/** Puts the rows in the order of their reversed bits. */
+function reverse(plane: usize, size: i32): void {
+  const stride = (<usize>size) << 2;
+  for (let i = 1, j = 0; i < size; i++) {
+    let bit = size >> 1;
+    for (; j & bit; bit >>= 1) j ^= bit;
+    j ^= bit;
+    if (i >= j) continue;
+    const a = plane + <usize>i * stride;
+    const b = plane + <usize>j * stride;
+    for (let x: usize = 0; x < stride; x += 16) {
+      const kept = v128.load(a + x);
+      v128.store(a + x, v128.load(b + x));
+      v128.store(b + x, kept);
+    }
+  }
+}
+
+function transpose(plane: usize, size: i32): void {
+  for (let y = 0; y < size; y++)
+    for (let x = y + 1; x < size; x++) {
+      const a = plane + ((<usize>(y * size + x)) << 2);
+      const b = plane + ((<usize>(x * size + y)) << 2);
+      const kept = load<f32>(a);
+      store<f32>(a, load<f32>(b));
+      store<f32>(b, kept);
+    }
+}
