@@ -9,6 +9,7 @@ export { BLOCK, CELL, TAPS, blockSums, movedDifference } from './blocks';
 export { halveWide, impulsesInRow } from './words';
 export { lightOf, tileLight } from './light';
 export { SQUARE, squareGradients } from './corners';
+export { VOTE, supportOf } from './votes';
 export { pairSpectrum } from './spectrum';
 
 /** What is known of tiles is known here: the plain counterpart reads these. Side of a tile, pixels; even. */
@@ -287,7 +288,7 @@ export function detail(from: usize, width: i32, height: i32, fine: i32, middle: 
   let fy: f64 = 0;
   let my: f64 = 0;
   let cy: f64 = 0;
-  for (let y = coarse; y < height - coarse; y += 2) {
+  for (let y = coarse; y < height - coarse; y += 4) {
     let p = from + ((<usize>(y * width + coarse)) << 2);
     let vfx = f32x4.splat(0);
     let vmx = f32x4.splat(0);

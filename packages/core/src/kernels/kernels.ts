@@ -96,6 +96,7 @@ interface Loops {
     scale: number,
     to: number,
   ): void;
+  supportOf(votes: number, count: number, x: number, y: number, reach: number): number;
   pairSpectrum(re: number, im: number, size: number, twiddles: number): void;
 }
 
@@ -106,6 +107,7 @@ type Constant =
   | 'BLOCK'
   | 'CELL'
   | 'TAPS'
+  | 'VOTE'
   | 'MOST_STEPS'
   | 'SETTLED'
   | 'LOST'

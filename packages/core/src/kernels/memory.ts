@@ -12,6 +12,11 @@ interface Exports {
   readonly FREE: { readonly value: number };
 }
 
+/** Pictures that are kept: as many frames as one measure sets against one another, and one more. */
+const SLOTS = 4;
+
+const slotBytes = (samples: number): number => ALIGNED * Math.ceil((4 * samples + MARGIN) / ALIGNED);
+
 /**
  * A WebAssembly module and its memory. Pictures are put in one after the other, from the start each time: what a call
  * leaves there lasts until the next `reserve`.
@@ -25,12 +30,17 @@ export class KernelMemory<Loops> {
   private doubles!: Float64Array;
   private bytes!: Uint8Array;
   private used = 0;
+  /** Pictures that stay, the last one asked for first; each has a slot of so many samples below `base`. */
+  private kept: { readonly samples: Float32Array; readonly at: number }[] = [];
+  private slotSamples = 0;
+  private base: number;
 
   /** @param compiled the module, as base64 */
   constructor(compiled: string) {
     const module = new WebAssembly.Module(fromBase64(compiled));
     this.run = new WebAssembly.Instance(module, { env: { abort: stop } }).exports as unknown as Exports &
       Loops;
+    this.base = this.run.FREE.value;
     this.attach();
   }
 
@@ -47,12 +57,44 @@ export class KernelMemory<Loops> {
 
   /** Makes room for so many samples in all, and forgets what was put in before. */
   reserve(samples: number, pictures: number): void {
-    this.used = this.run.FREE.value;
-    const bytes = this.used + 4 * samples + (MARGIN + ALIGNED) * pictures;
+    this.used = this.base;
+    this.growTo(this.used + 4 * samples + (MARGIN + ALIGNED) * pictures);
+  }
+
+  private growTo(bytes: number): void {
     const { buffer } = this.run.memory;
     if (bytes <= buffer.byteLength) return;
     this.run.memory.grow(Math.ceil((bytes - buffer.byteLength) / PAGE));
     this.attach();
+  }
+
+  /**
+   * Address of a picture that many calls ask for: it is put in once, and stays while no more than {@link SLOTS} others are
+   * kept. Its samples must never change afterwards. To be called before `reserve`, which room is taken above.
+   */
+  keep(samples: Float32Array): number {
+    const found = this.kept.findIndex((k) => k.samples === samples);
+    if (found >= 0) {
+      const [slot] = this.kept.splice(found, 1);
+      this.kept.unshift(slot);
+      return slot.at;
+    }
+    if (samples.length > this.slotSamples) this.layOutSlots(samples.length);
+    const bytes = slotBytes(this.slotSamples);
+    const taken = new Set(this.kept.map((k) => k.at));
+    const first = this.run.FREE.value;
+    const free = Array.from({ length: SLOTS }, (_, i) => first + i * bytes).find((at) => !taken.has(at));
+    const at = free ?? this.kept.pop()!.at;
+    this.kept.unshift({ samples, at });
+    this.samples.set(samples, at / 4);
+    return at;
+  }
+
+  private layOutSlots(samples: number): void {
+    this.kept = [];
+    this.slotSamples = samples;
+    this.base = this.run.FREE.value + SLOTS * slotBytes(samples);
+    this.growTo(this.base);
   }
 
   /** Address of room for so many samples. */
@@ -62,8 +104,10 @@ export class KernelMemory<Loops> {
     return at;
   }
 
-  /** Puts a picture in; its address. */
+  /** Puts a picture in, unless it is kept; its address. */
   put(samples: ArrayLike<number>): number {
+    const kept = this.kept.find((k) => k.samples === samples);
+    if (kept) return kept.at;
     const at = this.room(samples.length);
     this.samples.set(samples, at / 4);
     return at;
@@ -80,6 +124,13 @@ export class KernelMemory<Loops> {
   putBytes(samples: Uint8Array): number {
     const at = this.room(Math.ceil(samples.length / 4));
     this.bytes.set(samples, at);
+    return at;
+  }
+
+  /** Puts 64-bit floats in; their address. */
+  putDoubles(values: Float64Array): number {
+    const at = this.room(2 * values.length);
+    this.doubles.set(values, at / 8);
     return at;
   }
 

@@ -11,6 +11,7 @@ interface Picture {
 export class PairSpectrum {
   private re: Float32Array;
   private im: Float32Array;
+  /** Of the bins up to the middle of each row; the others mirror them. */
   private readonly powers: Float64Array;
   private readonly window: Float64Array;
   private readonly twiddles: Float32Array;
@@ -39,10 +40,10 @@ export class PairSpectrum {
     else this.im.fill(0);
     this.transform();
     const { re, im, powers, size } = this;
-    for (let v = 0, i = 0; v < size; v++) {
+    for (let v = 0; v < size; v++) {
       const mirrored = ((size - v) % size) * size;
-      for (let u = 0; u < size; u++, i++) {
-        const o = mirrored + ((size - u) % size);
+      for (let u = 0; u <= size >> 1; u++) {
+        const [i, o] = [v * size + u, mirrored + ((size - u) % size)];
         powers[i] = (re[i] * re[i] + im[i] * im[i] + re[o] * re[o] + im[o] * im[o]) / 2;
       }
     }
@@ -98,7 +99,7 @@ export class PairSpectrum {
 
   /** Power of both pictures together, over the right half plane and the upper half of its axis. */
   power(u: number, v: number): number {
-    return this.powers[v * this.size + u];
+    return this.powers[2 * u <= this.size ? v * this.size + u : this.opposite(u, v)];
   }
 
   /** Peak power of a sinusoid of amplitude 1 in one picture. */

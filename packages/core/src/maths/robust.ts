@@ -22,6 +22,15 @@ export const quantile = (values: ArrayLike<number>, q: number): number => {
 
 const between = (a: number, b: number, share: number): number => a + (b - a) * share;
 
+/**
+ * The value that would stand at a place were the list sorted.
+ * @param list of numbers; is put into another order
+ */
+export const atPlace = (list: Float64Array, place: number): number => {
+  selectPlace(list, place, list.length - 1);
+  return list[place];
+};
+
 /** A copy in which what is no number comes last, and how many numbers there are. */
 const numbersFirst = (values: ArrayLike<number>): [Float64Array, number] => {
   const copy = new Float64Array(values.length);
@@ -76,7 +85,13 @@ export const MAD_TO_SIGMA = 1.4826;
 
 /** Robust standard deviation: the scaled median absolute deviation from `centre`. */
 export const madSigma = (values: ArrayLike<number>, centre = median(values)): number =>
-  MAD_TO_SIGMA * median(Float64Array.from(values, (v) => Math.abs(v - centre)));
+  MAD_TO_SIGMA * median(distancesFrom(values, centre));
+
+const distancesFrom = (values: ArrayLike<number>, centre: number): Float64Array => {
+  const distances = new Float64Array(values.length);
+  for (let i = 0; i < distances.length; i++) distances[i] = Math.abs(values[i] - centre);
+  return distances;
+};
 
 /** Tukey's biweight: beyond so many standard deviations nothing counts; 95 % efficient on normal errors (Holland and Welsch 1977). */
 export const TUKEY = 4.685;
@@ -93,17 +108,18 @@ export const mean = (values: ArrayLike<number>): number => {
  * and the rest lie to one side, it does not lean towards the rest as the median does.
  */
 export const halfSampleMode = (values: ArrayLike<number>): number => {
-  let part = sortedCopy(values);
-  while (part.length > 3) {
-    const half = Math.ceil(part.length / 2);
-    let best = 0;
-    for (let i = 1; i + half <= part.length; i++)
-      if (part[i + half - 1] - part[i] < part[best + half - 1] - part[best]) best = i;
-    part = part.subarray(best, best + half);
+  const sorted = sortedCopy(values);
+  let [from, length] = [0, sorted.length];
+  while (length > 3) {
+    const half = Math.ceil(length / 2);
+    let best = from;
+    for (let i = from + 1; i + half <= from + length; i++)
+      if (sorted[i + half - 1] - sorted[i] < sorted[best + half - 1] - sorted[best]) best = i;
+    [from, length] = [best, half];
   }
-  if (part.length === 3)
-    return part[1] - part[0] < part[2] - part[1] ? (part[0] + part[1]) / 2 : (part[1] + part[2]) / 2;
-  return mean(part);
+  if (length < 3) return mean(sorted.subarray(from, from + length));
+  const [a, b, c] = [sorted[from], sorted[from + 1], sorted[from + 2]];
+  return b - a < c - b ? (a + b) / 2 : (b + c) / 2;
 };
 
 const BIWEIGHT_REACH = 3;
@@ -117,15 +133,17 @@ export const consensus = (
   leastScale: number,
 ): { level: number; agreeing: number; reach: number } => {
   let level = halfSampleMode(values);
-  const near = sortedCopy(Float64Array.from(values, (v) => Math.abs(v - level)));
+  const near = distancesFrom(values, level);
   // The scale comes from the closer half, so that a third of outliers cannot widen it.
-  const scale = Math.max(leastScale, 2.2 * near[Math.floor((near.length - 1) * 0.33)]) * BIWEIGHT_REACH;
+  const scale =
+    Math.max(leastScale, 2.2 * atPlace(near, Math.floor((near.length - 1) * 0.33))) * BIWEIGHT_REACH;
   let agreeing = 0;
   for (let pass = 0; pass < 6; pass++) {
     let sum = 0;
     let weights = 0;
     agreeing = 0;
-    for (const v of values) {
+    for (let i = 0; i < values.length; i++) {
+      const v = values[i];
       const u = (v - level) / scale;
       if (Math.abs(u) >= 1) continue;
       const w = (1 - u * u) ** 2;

@@ -1,4 +1,4 @@
-import { MAD_TO_SIGMA, median, TUKEY } from '../maths/robust.js';
+import { atPlace, MAD_TO_SIGMA, median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Registration, Similarity } from './similarity.js';
@@ -85,8 +85,8 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
   for (let pass = 0; pass < passes; pass++) {
     const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes, noises);
     if (seen.strong < LEAST_POINTS) return null;
-    spread = sizes.subarray(0, seen.strong).sort()[Math.floor(seen.strong * 0.4)];
-    const noise = seen.weak > 0 ? MAD_TO_SIGMA * noises.subarray(0, seen.weak).sort()[seen.weak >> 1] : 0;
+    spread = atPlace(sizes.subarray(0, seen.strong), Math.floor(seen.strong * 0.4));
+    const noise = seen.weak > 0 ? MAD_TO_SIGMA * atPlace(noises.subarray(0, seen.weak), seen.weak >> 1) : 0;
     const inside = normalEquations(
       points,
       offsets,

@@ -1,3 +1,4 @@
+import { constantOf, kernels } from '../kernels/kernels.js';
 import { median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Similarity } from './similarity.js';
@@ -147,19 +148,27 @@ const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: n
  * How much each tile counts for a motion: one of stripes, which agrees with many, less than one that knows both
  * directions; and one where something went its own way a frame ago less, for it is likely to do so again.
  */
-const trustedTiles = (tiles: TileMotions, outliersBefore: readonly Place[]): Float64Array =>
-  Float64Array.from({ length: tiles.count }, (_, i) => {
-    const outlying = outliersBefore.some(
-      (s) => Math.abs(s.x - tiles.x[i]) < OUTLIERS_STAY && Math.abs(s.y - tiles.y[i]) < OUTLIERS_STAY,
-    );
+const trustedTiles = (tiles: TileMotions, outliersBefore: readonly Place[]): Float64Array => {
+  const trusted = new Float64Array(tiles.count);
+  for (let i = 0; i < tiles.count; i++) {
     const own = STRIPES_SPEAK + (1 - STRIPES_SPEAK) * Math.min(1, 3 * bothWays(tiles, i));
     const sure = Math.min(1, tiles.xx[i] + tiles.yy[i]);
-    return outlying ? OUTLIERS_COUNT * own * sure : own * sure;
-  });
+    trusted[i] = own * sure * (isNearAny(outliersBefore, tiles.x[i], tiles.y[i]) ? OUTLIERS_COUNT : 1);
+  }
+  return trusted;
+};
+
+const isNearAny = (places: readonly Place[], x: number, y: number): boolean => {
+  for (const place of places)
+    if (Math.abs(place.x - x) < OUTLIERS_STAY && Math.abs(place.y - y) < OUTLIERS_STAY) return true;
+  return false;
+};
 
 /** How well a tile knows the direction it knows least, 0–1. */
-const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number =>
-  (xx[i] + yy[i]) / 2 - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
+const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number => {
+  const half = (xx[i] - yy[i]) / 2;
+  return (xx[i] + yy[i]) / 2 - Math.sqrt(half * half + xy[i] * xy[i]);
+};
 
 /**
  * The translation that most tiles support, with the turn and zoom of the guess or with none: where two things move, a guess
@@ -190,42 +199,33 @@ const mostBacked = (
 ): Similarity & { support: number } => {
   const n = found.length;
   const votes = new Float64Array(VOTE * n);
-  for (let k = 0; k < n; k++) {
+  for (let k = 0, o = 0; k < n; k++, o += VOTE) {
     const i = found[k];
     const atTheEdge = Math.abs(tiles.x[i]) > 0.36 * width || Math.abs(tiles.y[i]) > 0.36 * height;
-    votes[VOTE * k] = tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i];
-    votes[VOTE * k + 1] = tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i];
-    votes[VOTE * k + 2] = tiles.xx[i];
-    votes[VOTE * k + 3] = 2 * tiles.xy[i];
-    votes[VOTE * k + 4] = tiles.yy[i];
-    votes[VOTE * k + 5] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
+    votes[o] = tiles.dx[i] - first.zoom * tiles.x[i] + first.turn * tiles.y[i];
+    votes[o + 1] = tiles.dy[i] - first.turn * tiles.x[i] - first.zoom * tiles.y[i];
+    votes[o + 2] = tiles.xx[i];
+    votes[o + 3] = 2 * tiles.xy[i];
+    votes[o + 4] = tiles.yy[i];
+    votes[o + 5] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
   }
-  let best = { dx: first.dx, dy: first.dy, support: LEAD * supportOf(votes, first.dx, first.dy) };
+  kernels.reserve(2 * votes.length, 1);
+  const at = kernels.putDoubles(votes);
+  const supportOf = (dx: number, dy: number): number => kernels.run.supportOf(at, n, dx, dy, BACKS * BACKS);
+  let best = { dx: first.dx, dy: first.dy, support: LEAD * supportOf(first.dx, first.dy) };
   const step = Math.max(1, Math.floor(n / CANDIDATES));
   for (let k = 0; k < n; k += step) {
     // Only tiles that know both directions can speak for a motion.
     if (bothWays(tiles, found[k]) < 0.05) continue;
     const [dx, dy] = [votes[VOTE * k], votes[VOTE * k + 1]];
-    const support = supportOf(votes, dx, dy);
+    const support = supportOf(dx, dy);
     if (support > best.support) best = { dx, dy, support };
   }
   return { ...best, zoom: first.zoom, turn: first.turn };
 };
 
 /** Numbers of a tile's vote: where it went, x and y; how well it knows that, in x, across twice and in y; what it counts. */
-const VOTE = 6;
-
-/** What the tiles count together that a translation puts where they were found. */
-const supportOf = (votes: Float64Array, x: number, y: number): number => {
-  let sum = 0;
-  for (let o = 0; o < votes.length; o += VOTE) {
-    const rx = votes[o] - x;
-    const ry = votes[o + 1] - y;
-    if (votes[o + 2] * rx * rx + votes[o + 3] * rx * ry + votes[o + 4] * ry * ry <= BACKS * BACKS)
-      sum += votes[o + 5];
-  }
-  return sum;
-};
+const VOTE = constantOf('VOTE');
 
 const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
 const right = new Float64Array(UNKNOWNS);

@@ -1,4 +1,5 @@
 import type { ClipFacts, Shot } from '#terms';
+import { kernels } from '../kernels/kernels.js';
 import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
@@ -114,6 +115,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   take(frame: Frame): void {
     this.before = this.full === NOTHING ? null : this.full;
     this.full = asLevel(frame.planes[0]);
+    kernels.keep(this.full.samples);
     const { width, height } = this.full;
     this.scale = { x: this.clip.width / width, y: this.clip.height / height };
     this.picture = Math.max(width, height) > LARGE ? halve(this.full) : this.full;

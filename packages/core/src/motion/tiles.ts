@@ -108,8 +108,8 @@ const gradientsOf = (
   rows: number,
 ): readonly [Float32Array, Float32Array, Float32Array] => {
   const count = columns * rows;
-  kernels.reserve(samples.length + 3 * count, 4);
-  const from = kernels.put(samples);
+  const from = kernels.keep(samples);
+  kernels.reserve(3 * count, 3);
   const [xx, xy, yy] = [kernels.room(count), kernels.room(count), kernels.room(count)];
   kernels.run.squareGradients(from, width, columns, rows, xx, xy, yy);
   return [kernels.get(xx, count), kernels.get(xy, count), kernels.get(yy, count)];
@@ -134,8 +134,7 @@ const followerOf = (
   follow: (left: number, top: number, dx: number, dy: number) => boolean;
   result: (index: number) => number;
 } => {
-  kernels.reserve(a.samples.length + b.samples.length, 2);
-  const [from, to] = [kernels.put(a.samples), kernels.put(b.samples)];
+  const [from, to] = [kernels.keep(a.samples), kernels.keep(b.samples)];
   return {
     follow: (left, top, dx, dy) =>
       kernels.run.followTile(from, to, a.width, a.height, left, top, dx, dy, black) === 1,

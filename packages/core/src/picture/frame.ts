@@ -84,6 +84,13 @@ export const planFeed = (
   };
 };
 
+/**
+ * Whether a burst is one of the few that a measure looks at, spread evenly over all of them.
+ * @param most how many it looks at, where there are so many
+ */
+export const isOneOfFew = ({ bursts: { count } }: FeedPlan, burst: number, most: number): boolean =>
+  count <= most || Math.floor((burst * most) / count) !== Math.floor(((burst - 1) * most) / count);
+
 /** Which burst a frame belongs to, or `null`. */
 export const burstOf = (plan: FeedPlan, frame: number): number | null => {
   const { first, stride, length, count } = plan.bursts;

@@ -10,7 +10,7 @@ export type ToReader =
       /** Bytes of one frame of each view, and how many frames of it may wait. */
       views: Record<FrameView, { bytes: number; held: number }>;
     }
-  | { kind: 'back'; id: number; view: FrameView; buffer: ArrayBuffer }
+  | { kind: 'back'; id: number; view: FrameView; buffers: ArrayBuffer[] }
   | { kind: 'stop'; id: number };
 
 /** What it answers. `count` is the place of a frame among those of its view. */

@@ -9,6 +9,9 @@ import type { FromReader, ToReader } from './messages.js';
 /** Frames of a view that may wait while those before are measured: a second of small ones, a few of full size. */
 const HELD: Record<FrameView, number> = { small: 32, burst: 4 };
 
+/** Used buffers go back so many at a time: each message wakes a thread. */
+const GIVEN_BACK: Record<FrameView, number> = { small: 8, burst: 1 };
+
 interface Session {
   frame(view: FrameView, count: number, buffer: ArrayBuffer): void;
   ended(how: Finished): void;
@@ -81,11 +84,16 @@ export const readFrames = (
     };
     const abort = (): void => fail(signal?.reason);
     signal?.addEventListener('abort', abort);
+    const back: Record<FrameView, ArrayBuffer[]> = { small: [], burst: [] };
     sessions.set(id, {
       frame: (view, count, buffer) => {
         try {
           take(view, count, buffer);
-          tell({ kind: 'back', id, view, buffer }, [buffer]);
+          const used = back[view];
+          used.push(buffer);
+          if (used.length < GIVEN_BACK[view]) return;
+          const buffers = used.splice(0);
+          tell({ kind: 'back', id, view, buffers }, buffers);
         } catch (error) {
           fail(error);
         }

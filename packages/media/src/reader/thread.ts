@@ -31,8 +31,8 @@ class FrameCutter {
     pipe.on('readable', () => this.cut());
   }
 
-  give(buffer: ArrayBuffer): void {
-    this.free.push(buffer);
+  give(buffers: readonly ArrayBuffer[]): void {
+    this.free.push(...buffers);
     this.cut();
   }
 
@@ -92,7 +92,7 @@ parentPort?.on('message', (message: ToReader) => {
     case 'begin':
       return begin(message);
     case 'back':
-      return sessions.get(message.id)?.cutters[message.view].give(message.buffer);
+      return sessions.get(message.id)?.cutters[message.view].give(message.buffers);
     case 'stop':
       return sessions.get(message.id)?.stop();
   }

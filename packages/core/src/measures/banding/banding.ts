@@ -31,6 +31,8 @@ const COLUMNS = 16;
 const ROWS = 9;
 const REGION_SHARE = 0.3;
 /** Frames that are looked at, about. */
+/** Every so many samples are counted. */
+const CODE_STEP = 7;
 const FRAMES_LOOKED_AT = 8;
 const MOST_STEPS_KEPT = 20_000;
 
@@ -69,7 +71,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     if (this.seen++ % this.every !== 0) return;
     const [plane] = frame.planes;
     if (Math.min(plane.width, plane.height) < LEAST_SIDE) return;
-    this.codes.take(plane.samples, 3);
+    this.codes.take(plane.samples, CODE_STEP);
     const small = reduce(plane, lumaScale(this.clip));
     const { marked, seen } = this.mark(small);
     const { rowStep, mask } = this.options;

@@ -1,4 +1,5 @@
 import { quantile } from '../../maths/robust.js';
+import type { Plane } from '../../picture/frame.js';
 
 const MOST_BARS = 512;
 /** Codes about one that it is set against. */
@@ -16,8 +17,9 @@ export class CodeCount {
     this.counts = new Float64Array(2 ** bitDepth);
   }
 
-  take(samples: ArrayLike<number>, step: number): void {
-    for (let i = 0; i < samples.length; i += step) this.counts[samples[i]]++;
+  take(samples: Plane['samples'], step: number): void {
+    const { counts } = this;
+    for (let i = 0; i < samples.length; i += step) counts[samples[i]]++;
   }
 
   /** The codes between which nearly all of the picture lies. */

@@ -46,7 +46,7 @@ describe('the codes of a picture', () => {
   it('tell a 10-bit file that holds 8-bit codes', () => {
     const count = new CodeCount(10);
     count.take(
-      Array.from({ length: 40_000 }, (_, i) => 4 * (40 + (i % 120))),
+      Uint16Array.from({ length: 40_000 }, (_, i) => 4 * (40 + (i % 120))),
       1,
     );
     expect(count.effectiveBits()).to.be.closeTo(8, 0.1);
@@ -55,7 +55,7 @@ describe('the codes of a picture', () => {
   it('tell a file that uses every code, whatever it shows most', () => {
     const count = new CodeCount(10);
     count.take(
-      Array.from({ length: 40_000 }, (_, i) => 200 + Math.floor(150 * ((i % 997) / 997) ** 2)),
+      Uint16Array.from({ length: 40_000 }, (_, i) => 200 + Math.floor(150 * ((i % 997) / 997) ** 2)),
       1,
     );
     expect(count.effectiveBits()).to.equal(10);

@@ -52,13 +52,11 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const { leftOut, full, picture } = this.motion;
     if (!leftOut || picture.width === full.width) return leftOut;
     const k = full.width / picture.width;
-    return Uint8Array.from(
-      { length: picture.width * picture.height },
-      (_, i) =>
-        leftOut[
-          Math.floor(Math.floor(i / picture.width) * k) * full.width + Math.floor((i % picture.width) * k)
-        ],
-    );
+    const out = new Uint8Array(picture.width * picture.height);
+    for (let y = 0, i = 0; y < picture.height; y++)
+      for (let x = 0; x < picture.width; x++, i++)
+        out[i] = leftOut[Math.floor(y * k) * full.width + Math.floor(x * k)];
+    return out;
   }
 
   finish(): FlickerReading {

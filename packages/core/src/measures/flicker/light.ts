@@ -127,12 +127,13 @@ const compare = (
   kernels.run.tileLight(a, b, width, height, BANDS, COLUMNS, dx, dy, zoom, turn, sums);
   const read = kernels.getDoubles(sums, SUMS * count);
   let voting = 0;
-  const tiles = Float64Array.from({ length: count }, (_, t) => {
-    const [lightBefore, lightAfter, used, size] = read.subarray(SUMS * t, SUMS * (t + 1));
-    if (used < LEAST_USABLE * size || size < 4) return NaN;
+  const tiles = new Float64Array(count).fill(NaN);
+  for (let t = 0, o = 0; t < count; t++, o += SUMS) {
+    const [used, size] = [read[o + 2], read[o + 3]];
+    if (used < LEAST_USABLE * size || size < 4) continue;
     voting++;
-    return Math.log(lightAfter / lightBefore);
-  });
+    tiles[t] = Math.log(read[o + 1] / read[o]);
+  }
   return voting >= COLUMNS ? tiles : null;
 };
 
@@ -168,14 +169,25 @@ const tileNoise = (tiles: Float64Array): number => {
 
 /** The step on which most of some tiles agree. */
 const stepOf = (tiles: Float64Array, noise: number): { light: number; error: number } | null => {
-  const usable = tiles.filter((t) => !Number.isNaN(t));
-  if (usable.length < LEAST_TILES) return null;
-  const { level, agreeing, reach } = consensus(usable, noise);
+  const usable = new Float64Array(tiles.length);
+  let count = 0;
+  for (let t = 0; t < tiles.length; t++) if (!Number.isNaN(tiles[t])) usable[count++] = tiles[t];
+  if (count < LEAST_TILES) return null;
+  const { level, agreeing, reach } = consensus(usable.subarray(0, count), noise);
   if (agreeing < LEAST_AGREEING) return null;
-  const half = (parity: number): number =>
-    mean(tiles.filter((t, i) => i % 2 === parity && Math.abs(t - level) < reach));
-  const apart = (half(0) - half(1)) / 2;
+  const apart = (agreeingMean(tiles, 0, level, reach) - agreeingMean(tiles, 1, level, reach)) / 2;
   return { light: level, error: Number.isNaN(apart) ? reach / 2 : apart };
+};
+
+/** Mean of every other tile, from `first` on, that lies within reach of a level; NaN where none does. */
+const agreeingMean = (tiles: Float64Array, first: 0 | 1, level: number, reach: number): number => {
+  let [sum, count] = [0, 0];
+  for (let t = first; t < tiles.length; t += 2)
+    if (Math.abs(tiles[t] - level) < reach) {
+      sum += tiles[t];
+      count++;
+    }
+  return sum / count;
 };
 
 /** Unknown bands take the mean of the nearest known ones. */

@@ -1,3 +1,5 @@
+import { atPlace } from '../../maths/robust.js';
+
 /** Slower than this the light changes; it does not flicker. */
 const SLOW_HZ = 0.45;
 /** A light that has moved this far (log) within half a second on each side is being faded. */
@@ -45,8 +47,7 @@ const spikeWeight = (residual: Float64Array, t: number): number => {
   const near: number[] = [];
   for (let k = Math.max(0, t - reach); k <= Math.min(residual.length - 1, t + reach); k++)
     if (!Number.isNaN(residual[k])) near.push(Math.abs(residual[k]));
-  near.sort((a, b) => a - b);
-  const typical = near[Math.floor(near.length * 0.7)] || 1e-9;
+  const typical = atPlace(Float64Array.from(near), Math.floor(near.length * 0.7)) || 1e-9;
   return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
 };
 
@@ -84,7 +85,7 @@ const constantTerm = (s: Float64Array, b: Float64Array): number => {
     s[0] * (s[2] * s[4] - s[3] * s[3]) -
     s[1] * (s[1] * s[4] - s[3] * s[2]) +
     s[2] * (s[1] * s[3] - s[2] * s[2]);
-  if (Math.abs(det) < 1e-9 * s[0] ** 3) return b[0] / s[0];
+  if (Math.abs(det) < 1e-9 * s[0] * s[0] * s[0]) return b[0] / s[0];
   return (
     (b[0] * (s[2] * s[4] - s[3] * s[3]) -
       s[1] * (b[1] * s[4] - s[3] * b[2]) +

@@ -31,6 +31,7 @@ const WIDE_FROM_PX = 16;
 /** A pattern is a sheet: so many windows side by side, or so many of the wide ones. One alone is a piece of the scene. */
 const LEAST_WINDOWS = 3;
 const LEAST_WIDE_WINDOWS = 2;
+const WIDE_EVERY = 2;
 /** How fast the index rises: % of the picture that makes it plain, and amplitude, % of range, that counts in full. */
 const PLAIN_AREA_PCT = 3.5;
 const PLAIN_AMPLITUDE_PCT = 2;
@@ -60,6 +61,8 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   private before: { index: number; planes: Plane[] } | null = null;
   private readonly samples = new Map<string, PatternSample[]>();
   private pairs = 0;
+  /** Pairs that each look was given to. */
+  private readonly looks: Record<Look, number> = { 1: 0, 2: 0 };
   private windows = 0;
   private readonly everyPair: number;
   private seen = 0;
@@ -99,6 +102,8 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     if (this.windows === 0) return;
     this.pairs++;
     this.lookAt(first, second, index, 1);
+    // Wide patterns cover much and change slowly: every other pair is enough for them.
+    if (this.pairs % WIDE_EVERY !== 1) return;
     const half = (planes: readonly Plane[]): Plane[] => planes.map((p) => halfOf(p, this.clip.bitDepth));
     this.lookAt(half(first), half(second), index, 2);
   }
@@ -113,6 +118,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     offset.x -= offset.x % 2;
     offset.y -= offset.y % 2;
     const coloured = first.length === 3 && this.clip.matrix !== 'rgb';
+    this.looks[look]++;
     let looks = 0;
     // All over the picture and in the same order every time: boards at the top must not use up what is left for below.
     for (let k = 0; k < windows && looks < MOST_CLOSE_LOOKS; k++) {
@@ -208,6 +214,22 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     this.samples.set(key, list);
   }
 
+  /** The windows whose pattern the sampling made up, and how many could not be told. */
+  private judged(): { found: Judged[]; undecided: number } {
+    const { rowStep } = this.options;
+    const found: Judged[] = [];
+    let undecided = 0;
+    for (const [key, list] of this.samples) {
+      const kind = key.endsWith('luma') ? 'luma' : 'colour';
+      const [{ x, y, side }] = list;
+      const pairs = this.looks[side === SIDE ? 1 : 2];
+      const verdict = aliasIn(list, this.motion.steps(), kind, pairs, rowStep, this.clip.height / rowStep);
+      if (verdict === 'undecided') undecided++;
+      else if (verdict !== 'scene') found.push({ ...verdict, x, y, side, kind });
+    }
+    return { found, undecided };
+  }
+
   finish(): MoireReading {
     const { clip, motion } = this;
     const { rowStep } = this.options;
@@ -218,15 +240,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     if (this.pairs === 0)
       return notMeasurable('No two neighbouring frames could be read: a pattern is told by how it moves.');
     const steps = motion.steps();
-    const found: Judged[] = [];
-    let undecided = 0;
-    for (const [key, list] of this.samples) {
-      const kind = key.endsWith('luma') ? 'luma' : 'colour';
-      const [{ x, y, side }] = list;
-      const verdict = aliasIn(list, steps, kind, this.pairs, rowStep, clip.height / rowStep);
-      if (verdict === 'undecided') undecided++;
-      else if (verdict !== 'scene') found.push({ ...verdict, x, y, side, kind });
-    }
+    const { found, undecided } = this.judged();
     const sheets = sheetsOf(found);
     const judged = sheets.flat();
     const patterns = sheets.map((sheet) => patternOf(sheet, clip, rowStep)).sort(plainestFirst);

@@ -31,30 +31,21 @@ export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | 
   let best = 0;
   let [bu, bv] = [0, 0];
   let total = 0;
-  for (let u = 0; u < half; u++)
-    for (let w = -half + 1; w < half; w++) {
-      if (u === 0 && w <= 0) continue;
+  const [nearest, widest, finest] = [LEAST_BIN * LEAST_BIN, 4 * mostBin * mostBin, mostBin * mostBin];
+  for (let w = -half + 1; w < half; w++)
+    for (let u = w <= 0 ? 1 : 0; u < half; u++) {
       const radius = u * u + w * w;
-      if (radius < LEAST_BIN * LEAST_BIN || radius > 4 * mostBin * mostBin) continue;
-      const p = spectrum.power(u, (w + n) % n);
+      if (radius < nearest || radius > widest) continue;
+      const p = spectrum.power(u, w < 0 ? w + n : w);
       total += p;
-      if (radius > mostBin * mostBin) continue;
       // Pictures fall with frequency: what stands out above that fall is a pattern.
       const weighed = p * Math.min(radius, 400);
-      if (weighed > best) {
-        best = weighed;
-        [bu, bv] = [u, w];
-      }
+      if (weighed <= best || radius > finest) continue;
+      best = weighed;
+      [bu, bv] = [u, w];
     }
   if (best <= 0 || bu >= half - 1 || Math.abs(bv) >= half - 1) return null;
-  const around: number[] = [];
-  const radius = Math.hypot(bu, bv);
-  for (let u = 0; u < half; u++)
-    for (let w = -half + 1; w < half; w++) {
-      if (u === 0 && w <= 0) continue;
-      if (Math.abs(Math.hypot(u, w) - radius) > 2 || Math.hypot(u - bu, w - bv) < 4) continue;
-      around.push(spectrum.power(u, (w + n) % n));
-    }
+  const around = ringAbout(spectrum, bu, bv);
   const at = spectrum.power(bu, (bv + n) % n);
   if (around.length < 8 || at < STANDS_OUT * median(around)) return null;
   let near = 0;
@@ -76,6 +67,26 @@ export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | 
     turned: Math.atan2(b.im * a.re - b.re * a.im, b.re * a.re + b.im * a.im),
     bin: { u: bu, v },
   };
+};
+
+/** Half the width of the ring of what is as fine as a peak, bins, and what is kept away from the peak itself. */
+const RING = 2;
+const KEPT_AWAY = 4;
+
+/** Powers of what is as fine as a peak at a bin and not of it. */
+const ringAbout = (spectrum: PairSpectrum, bu: number, bv: number): number[] => {
+  const n = spectrum.size;
+  const half = n >> 1;
+  const radius = Math.sqrt(bu * bu + bv * bv);
+  const [inner, outer] = [(radius - RING) ** 2, (radius + RING) ** 2];
+  const around: number[] = [];
+  for (let w = -half + 1; w < half; w++)
+    for (let u = w <= 0 ? 1 : 0; u < half; u++) {
+      const square = u * u + w * w;
+      if (square < inner || square > outer || (u - bu) ** 2 + (w - bv) ** 2 < KEPT_AWAY * KEPT_AWAY) continue;
+      around.push(spectrum.power(u, w < 0 ? w + n : w));
+    }
+  return around;
 };
 
 /** Amplitude of both pictures at a bin and its neighbours. */

@@ -17,6 +17,8 @@ export class RegularityCheck {
   private readonly power: Float64Array;
   private readonly sorted: Float64Array;
   private readonly window: Float64Array;
+  /** Makes up for how pictures fall with frequency. */
+  private readonly lift: Float64Array;
 
   /** @param side of the window, a power of 2 */
   constructor(private readonly side: number) {
@@ -26,6 +28,7 @@ export class RegularityCheck {
     this.power = new Float64Array(side >> 1);
     this.sorted = new Float64Array((side >> 1) - 3);
     this.window = hann(side);
+    this.lift = Float64Array.from({ length: side >> 1 }, (_, k) => Math.min(k, 16) ** 1.5);
   }
 
   /** @param least smallest amplitude of a pattern worth a closer look, codes */
@@ -43,7 +46,7 @@ export class RegularityCheck {
     stride: number,
     least: number,
   ): boolean {
-    const { side, input, output, power, window } = this;
+    const { side, input, output, power, window, lift } = this;
     power.fill(0);
     for (let l = 0; l < LINES; l++) {
       const from = start + Math.floor(((l + 0.5) * side) / LINES) * fromLine;
@@ -56,13 +59,13 @@ export class RegularityCheck {
     }
     let strongest = 3;
     for (let k = 3; k < power.length; k++) {
-      power[k] *= Math.min(k, 16) ** 1.5;
+      power[k] *= lift[k];
       this.sorted[k - 3] = power[k];
       if (power[k] > power[strongest]) strongest = k;
     }
     this.sorted.sort();
     if (power[strongest] < STANDS_OUT * this.sorted[this.sorted.length >> 1]) return false;
-    const amplitude = Math.sqrt(power[strongest] / Math.min(strongest, 16) ** 1.5 / LINES) / (side * 0.25);
+    const amplitude = Math.sqrt(power[strongest] / lift[strongest] / LINES) / (side * 0.25);
     return amplitude >= least;
   }
 }

@@ -69,6 +69,7 @@ export class BlockReader {
   private second: readonly Plane[] = [];
   /** Where the kernels find both frames' planes, the filter with the gains after it, and what comes out. */
   private addresses: { first: number; second: number }[] = [];
+  private coarse: { readonly of: Rho; readonly grain: Rho } | null = null;
   private filter = 0;
   private out = 0;
 
@@ -127,6 +128,12 @@ export class BlockReader {
     return sy * sy * power.luma + (coloured ? sb * sb * power.cb + sr * sr * power.cr : 0);
   }
 
+  /** The same for every block of a pair. */
+  private coarser(rho: Rho, x: number, y: number): Rho {
+    if (this.coarse?.of !== rho) this.coarse = { of: rho, grain: coarser(rho, x, y) };
+    return this.coarse.grain;
+  }
+
   private difference(p: number, block: FlatBlock, rho: Rho): Shape {
     const { first, second, weights, rowGains, filter, out } = this;
     const scaleX = Math.round(first[0].width / first[p].width);
@@ -164,7 +171,7 @@ export class BlockReader {
     );
     kernels.copyDoubles(out, width * height, this.differences[p]);
     const gain = 1 / block.gains[0];
-    const grain = scaleX === 1 && scaleY === 1 ? rho : coarser(rho, scaleX, scaleY);
+    const grain = scaleX === 1 && scaleY === 1 ? rho : this.coarser(rho, scaleX, scaleY);
     return {
       width,
       height,

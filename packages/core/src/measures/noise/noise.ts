@@ -2,7 +2,7 @@ import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import { CHANNELS, type NoiseValues } from './descriptor.js';
 import { mean, median, quantile } from '../../maths/robust.js';
 import { STILL } from '../../motion/similarity.js';
-import type { Frame, Plane } from '../../picture/frame.js';
+import { burstOf, isOneOfFew, type Frame, type Plane } from '../../picture/frame.js';
 import { transformOf, type Transform } from '../../picture/viewing.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
@@ -29,6 +29,8 @@ const FEW_BLOCKS = 4;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 800;
+/** Pairs of frames that are looked at: thousands of blocks, more tell nothing new. */
+const MOST_PAIRS = 8;
 const REGIONS_SHOWN = 24;
 /** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
 const SAME_LIGHT = 0.12;
@@ -93,6 +95,8 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
   }
 
   take(frame: Frame): void {
+    const { plan } = this.options;
+    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, MOST_PAIRS)) return;
     const before = this.before;
     if (before && frame.index === before.index + 1) {
       this.pair(before.planes, frame.planes, frame.index);

@@ -20,7 +20,7 @@ const NOT_BUSIER_THAN = 0.4;
 /** A block with more pixels than this at the ends of the range is clipped. */
 const CLIPPED_SHARE = 0.01;
 /** Of a picture with more pixels, blocks of one in so many columns are looked at, another one in each row; at most so far apart. */
-const ENOUGH_PIXELS = 1e6;
+const ENOUGH_PIXELS = 5e5;
 const MOST_SPREAD = 6;
 /** Tracked points that must agree on a motion before two frames count as registered. */
 const LEAST_FOLLOWING = 0.25;

@@ -142,8 +142,10 @@ interface Curve {
   readonly y: Float64Array;
 }
 
-const places = new Float64Array(8);
-const shares = new Float64Array(8);
+/** Knots that a displacement hangs on: four at its end, four at its start. */
+const TERMS = 8;
+const places = new Int32Array(TERMS);
+const shares = new Float64Array(TERMS);
 
 const fitCurve = (
   { frames, shifts }: Stretch,
@@ -159,30 +161,37 @@ const fitCurve = (
     for (let a = 0; a < 3; a++)
       for (let b = 0; b <= a; b++) bands[a - b][i - 1 + a] += STIFFNESS * second[a] * second[b];
   }
-  shifts.forEach((s, k) => {
-    const w = weights[k];
-    if (w === 0) return;
+  const count = shifts.length;
+  const at = new Int32Array(TERMS * count);
+  const share = new Float64Array(TERMS * count);
+  for (let k = 0; k < count; k++) {
+    const s = shifts[k];
     equation(s, fraction);
-    for (let a = 0; a < 8; a++) {
-      const [i, v] = [places[a], w * shares[a]];
+    at.set(places, TERMS * k);
+    share.set(shares, TERMS * k);
+    const w = weights[k];
+    if (w === 0) continue;
+    for (let a = 0; a < TERMS; a++) {
+      const i = places[a];
+      const v = w * shares[a];
       x[i] += v * s.dx;
       y[i] += v * s.dy;
-      for (let b = 0; b < 8; b++) {
+      for (let b = 0; b < TERMS; b++) {
         const j = places[b];
         if (j <= i && i - j <= BAND) bands[i - j][i] += v * shares[b];
       }
     }
-  });
+  }
   solveBanded(bands, [x, y]);
-  const squares = Float64Array.from(shifts, (s) => {
-    equation(s, fraction);
-    let [rx, ry] = [-s.dx, -s.dy];
-    for (let a = 0; a < 8; a++) {
-      rx += shares[a] * x[places[a]];
-      ry += shares[a] * y[places[a]];
+  const squares = new Float64Array(count);
+  for (let k = 0, o = 0; k < count; k++) {
+    let [rx, ry] = [-shifts[k].dx, -shifts[k].dy];
+    for (const end = o + TERMS; o < end; o++) {
+      rx += share[o] * x[at[o]];
+      ry += share[o] * y[at[o]];
     }
-    return rx * rx + ry * ry;
-  });
+    squares[k] = rx * rx + ry * ry;
+  }
   return { curve: { x, y }, squares };
 };
 
@@ -198,10 +207,12 @@ const spread = (time: number, at: number, sign: number): void => {
   const k = Math.floor(u);
   const t = u - k;
   for (let i = 0; i < 4; i++) places[at + i] = k - 1 + i < 0 ? 0 : k - 1 + i;
-  shares[at] = (sign * (1 - t) ** 3) / 6;
-  shares[at + 1] = (sign * (3 * t ** 3 - 6 * t * t + 4)) / 6;
-  shares[at + 2] = (sign * (-3 * t ** 3 + 3 * t * t + 3 * t + 1)) / 6;
-  shares[at + 3] = (sign * t ** 3) / 6;
+  const square = t * t;
+  const cube = square * t;
+  shares[at] = (sign * (1 - 3 * t + 3 * square - cube)) / 6;
+  shares[at + 1] = (sign * (3 * cube - 6 * square + 4)) / 6;
+  shares[at + 2] = (sign * (-3 * cube + 3 * square + 3 * t + 1)) / 6;
+  shares[at + 3] = (sign * cube) / 6;
 };
 
 const valueAt = (coefficients: Float64Array, time: number): number => {

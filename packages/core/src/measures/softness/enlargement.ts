@@ -37,12 +37,16 @@ export class EnlargementFinder {
       this.columns = new Float64Array(width);
       this.rows = new Float64Array(height);
     }
+    const { columns, rows } = this;
     for (let y = 0; y < height; y += LINE_STEP)
       for (let x = 1, i = y * width + 1; x < width - 1; x++, i++)
-        this.columns[x] += Math.abs(2 * samples[i] - samples[i - 1] - samples[i + 1]);
-    for (let y = 1; y < height - 1; y++)
+        columns[x] += Math.abs(2 * samples[i] - samples[i - 1] - samples[i + 1]);
+    for (let y = 1; y < height - 1; y++) {
+      let sum = 0;
       for (let i = y * width, end = i + width; i < end; i += LINE_STEP)
-        this.rows[y] += Math.abs(2 * samples[i] - samples[i - width] - samples[i + width]);
+        sum += Math.abs(2 * samples[i] - samples[i - width] - samples[i + width]);
+      rows[y] += sum;
+    }
   }
 
   /** Size of the picture before over its size now (0–1), where it was enlarged in both directions alike; `null` where nothing tells. */

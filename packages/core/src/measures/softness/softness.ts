@@ -3,7 +3,7 @@ import type { SoftnessValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import { blackBarsOf, BLACK } from '../../motion/black-bars.js';
-import type { Frame } from '../../picture/frame.js';
+import { burstOf, isOneOfFew, type Frame } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { EdgeFinder } from './edges.js';
@@ -33,6 +33,8 @@ const FULL_SIGMA_PX = 0.57;
 const LEAST_FLAT_EDGES = 10;
 const USUAL_OVERSHOOT = 0.5;
 const MOST_KEPT = 24_000;
+/** Frames whose edges are looked at: hundreds of edges each. */
+const MOST_FRAMES = 8;
 /** The edge of a black bar is sharp whatever the lens does: nothing this close to it counts, pixels. */
 const BESIDE_BARS = 24;
 const REGIONS_SHOWN = 24;
@@ -76,6 +78,8 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     // One frame of each burst: its neighbour shows the same edges.
     if (frame.index === this.last + 1 || this.kept.length > MOST_KEPT) return;
     this.last = frame.index;
+    const { plan } = this.options;
+    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, MOST_FRAMES)) return;
     const [plane] = frame.planes;
     if (Math.min(plane.width, plane.height) < 64) return;
     const { rowStep, mask, overrides } = this.options;

@@ -106,6 +106,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       toNext: (y: number) => shiftOf(toNext, y),
     };
     const candidates = standingAlone(places, gains, black, threshold, leftOut);
+    if (candidates.length === 0) return;
     const on = new Uint8Array(middle.samples.length);
     for (const i of candidates) on[i] = 1;
     // The same place of the scene a frame before, in the light of this one.
@@ -224,13 +225,13 @@ const standingAlone = (
   const { width, height } = middle;
   const candidates: number[] = [];
   const edge = EDGE;
-  kernels.reserve(3 * middle.samples.length + width, 4);
-  const at = {
-    previous: kernels.put(previous.samples),
-    middle: kernels.put(middle.samples),
-    next: kernels.put(next.samples),
-    found: kernels.room(width),
+  const kept = {
+    previous: kernels.keep(previous.samples),
+    middle: kernels.keep(middle.samples),
+    next: kernels.keep(next.samples),
   };
+  kernels.reserve(width, 1);
+  const at = { ...kept, found: kernels.room(width) };
   for (let y = edge; y < height - edge; y++) {
     const a = toMiddle(y);
     const b = toNext(y);
