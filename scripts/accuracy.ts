@@ -6,6 +6,7 @@ import { shippedSpecs } from '@bevrin/specs';
 import { ACCURACY_CASES } from '../tests/accuracy/cases.js';
 import { fieldOutcomes } from '../tests/accuracy/field.js';
 import { outcomesOf, type Outcome } from '../tests/accuracy/run.js';
+import { confidencePlot, type Surety } from './setup/confidence-plot.js';
 
 /**
  * Measures the whole accuracy set; writes docs/accuracy.md and the table on the page of each measure: `npm run accuracy`.
@@ -88,6 +89,19 @@ const byConfidence = (outcomes: readonly Outcome[]): string[] => {
   ];
 };
 
+/** How far a reading is off, in first bars; `null` where it is a word or there is no bar to be off by. */
+const suretyOf = ({ value, confidence, check: { truth, bar } }: Outcome): Surety[] =>
+  typeof value === 'number' && typeof truth === 'number' && confidence !== null && bar > 0
+    ? [{ confidence, error: Math.abs(value - truth) / bar }]
+    : [];
+
+/** Draws error over confidence beside the page, and says so on it. */
+const plotted = (outcomes: readonly Outcome[], name: string): string[] => {
+  const file = `confidence-${name}.svg`;
+  writeFileSync(join('docs', file), confidencePlot(outcomes.flatMap(suretyOf), 'Error over confidence'));
+  return ['', `![Error of the readings over the confidence that they state](${file})`];
+};
+
 /** The page in its two parts: what the rig drew, and what other cameras delivered. */
 const parts = (): { rig: string; field: string } => {
   const [rig, field = ''] = (existsSync(PAGE) ? readFileSync(PAGE, 'utf8') : '').split(FIELD);
@@ -112,6 +126,7 @@ const measureField = async (folder: string): Promise<void> => {
     ...coverageOf(outcomes),
     '',
     ...byConfidence(outcomes),
+    ...plotted(outcomes, 'field'),
   ];
   writePage({ ...parts(), field: lines.join('\n') });
   const missed = outcomes.filter((o) => o.within === 'neither');
@@ -140,7 +155,15 @@ const measureRig = async (): Promise<void> => {
     all.push(...outcomes);
     if (outcomes.length > 0) lines.push('', `## ${DEFECT_NAMES[defect]}`, '', ...tableOf(outcomes));
   }
-  lines.push('', '## Intervals and confidence', '', ...coverageOf(all), '', ...byConfidence(all));
+  lines.push(
+    '',
+    '## Intervals and confidence',
+    '',
+    ...coverageOf(all),
+    '',
+    ...byConfidence(all),
+    ...plotted(all, 'rig'),
+  );
   writePage({ ...parts(), rig: lines.join('\n') });
   for (const defect of DEFECTS) {
     const own = all.filter((outcome) => isAbout(defect, outcome));

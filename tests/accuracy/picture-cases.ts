@@ -1,4 +1,4 @@
-import type { StudyClip } from '@bevrin/rig';
+import { equivalentSigmaPx, type StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 import { judging } from './seeds.js';
 
@@ -25,7 +25,9 @@ const edges = (
     ...more,
     seed: judging(seed),
   },
-  checks: () => [checkOf('softness', 'blurSigmaPx', lensSigmaPx)],
+  checks: () => [
+    checkOf('softness', 'blurSigmaPx', equivalentSigmaPx(more.lensShape ?? 'gaussian', lensSigmaPx)),
+  ],
 });
 
 /** Present or not: an index on the right side of what a delivery lets pass. */
@@ -58,6 +60,14 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   edges('wall, noisy', 'wall', 0.8, 2, 822),
   edges('night', 'night', 1.2, 0.7, 823),
   edges('dusk at 10 bits', 'dusk', 2, 0.7, 824, TEN_BIT),
+  edges('wall, out of focus', 'wall', 1.4, 0.7, 829, { lensShape: 'defocus' }),
+  edges('foliage, a lens that veils', 'foliage', 0.8, 0.5, 830, { lensShape: 'veil' }),
+  edges('wall, UHD by a camera codec', 'wall', 0.9, 0.7, 831, {
+    width: 3840,
+    height: 2160,
+    frames: 4,
+    codec: 'h264',
+  }),
   edges('foliage, very noisy', 'foliage', 2.5, 3, 825),
   edges('wall, soft', 'wall', 3, 1, 826),
   edges('foliage, softest', 'foliage', 4, 0.5, 827),

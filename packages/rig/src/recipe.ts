@@ -1,4 +1,5 @@
 import type { LensSpot, Speck } from './camera/dirt.js';
+import type { LensShape } from './camera/lens.js';
 import type { CameraPath } from './camera/path.js';
 import type { Light } from './camera/light.js';
 import type { PictureFormat } from './camera/format.js';
@@ -24,6 +25,7 @@ export interface ClipRecipe {
   readonly light: Light;
   /** Blur of the lens: standard deviation in pixels, at each frame. */
   readonly lensSigmaPx: number | ((frame: number) => number);
+  readonly lensShape?: LensShape;
   readonly aperture?: number;
   /** Whether each photosite sees one colour only, and the others are made up from its neighbours. */
   readonly mosaic?: boolean;

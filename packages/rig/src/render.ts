@@ -58,7 +58,7 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
     exposerFor(shot).frame(shown[frame], light.floats);
     if (recipe.mosaic) throughMosaic(memory, light, across, width, height);
     const sigmaPx = typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame);
-    throughLens(memory, light, across, taps, width, height, sigmaPx);
+    throughLens(memory, light, across, taps, width, height, sigmaPx, recipe.lensShape);
     throughDirt(light.floats, width, height, frame, spots, specks);
     develop.frame(light, frame, clean, noisy);
     if (signalBits) coarsen(noisy.floats, signalBits);

@@ -9,6 +9,7 @@ import { pixelFormatName, stepsOf, type PictureFormat } from './camera/format.js
 import { both, changing, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
 import { handHeld, jolts, lockedOff, panning, combined, zooming, type CameraPath } from './camera/path.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
+import type { LensShape } from './camera/lens.js';
 import { cleanSensor, type SensorFault } from './camera/sensor.js';
 import { seeded } from './random.js';
 import type { ClipRecipe } from './recipe.js';
@@ -69,6 +70,7 @@ export interface StudyClip {
   readonly format?: PictureFormat;
   readonly codec?: Codec;
   readonly lensSigmaPx?: number;
+  readonly lensShape?: LensShape;
   /** Out of focus between these frames: the lens blur there. */
   readonly softBetween?: { from: number; to: number; sigmaPx: number };
   readonly aperture?: number;
@@ -174,6 +176,7 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     readout: clip.readout ?? 0,
     light: lightOf(clip),
     lensSigmaPx: lensOf(clip),
+    ...(clip.lensShape && { lensShape: clip.lensShape }),
     aperture: clip.aperture,
     mosaic: clip.mosaic,
     spots: clip.spots,

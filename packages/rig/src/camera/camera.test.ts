@@ -3,7 +3,7 @@ import { seeded } from '../random.js';
 import { studyRecipe } from '../study-clip.js';
 import { renderFrames } from '../render.js';
 import { Exposer } from './expose.js';
-import { MOST_TAPS, throughLens } from './lens.js';
+import { equivalentSigmaPx, lensTaps, MOST_TAPS, throughLens } from './lens.js';
 import { roomsFor } from './loops.js';
 import { exposedLight, pulsing, unsteady } from './light.js';
 import { handHeld, lockedOff, panning } from './path.js';
@@ -84,6 +84,22 @@ describe('the synthetic camera', () => {
       }
     expect(sum).to.be.closeTo(1, 1e-4);
     expect(Math.sqrt(second / sum)).to.be.closeTo(2, 0.06);
+  });
+
+  it('spreads a point evenly out of focus, and into a veil about a core, as the Gaussian of half contrast says', () => {
+    for (const shape of ['gaussian', 'defocus', 'veil'] as const) {
+      const taps = lensTaps(shape, 1.5);
+      const middle = taps.length >> 1;
+      const [sum, second] = [0, 2].map((n) => taps.reduce((s, t, i) => s + t * (i - middle) ** n, 0));
+      expect(sum, shape).to.be.closeTo(1, 1e-5);
+      // A veil's own spread: a fifth of the light, two and a half times as wide.
+      const spread = shape === 'veil' ? 1.5 * Math.sqrt(0.8 + 0.2 * 6.25) : 1.5;
+      expect(Math.sqrt(second), shape).to.be.closeTo(spread, 0.05);
+    }
+    expect(equivalentSigmaPx('gaussian', 1.5)).to.be.closeTo(1.5, 0.02);
+    // A box keeps half of a wave of 1/0.603 of its width.
+    expect(equivalentSigmaPx('defocus', 1.5)).to.be.closeTo(1.5 * Math.sqrt(12) * 0.3108, 0.03);
+    expect(equivalentSigmaPx('veil', 1.5)).to.be.within(1.55, 2.1);
   });
 
   it('makes noise of unit power, white or clumped', () => {

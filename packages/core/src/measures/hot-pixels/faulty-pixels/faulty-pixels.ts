@@ -4,7 +4,14 @@ import type { Frame, Plane } from '../../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../../measure.js';
 import { judgeSuspects } from './faults.js';
-import { contrastAt, newTally, tallyImpulses, thresholdFor, type PlaneTally } from './impulses.js';
+import {
+  contrastAt,
+  newTally,
+  tallyImpulses,
+  thresholdFor,
+  leastContrastOf,
+  type PlaneTally,
+} from './impulses.js';
 import { observeRings, RING_PLACES } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
@@ -63,6 +70,9 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     this.everyFrame = clip.frames < 60;
   }
 
+  /** Sum over the frames of how faint a fault could be and still show, 1 where nothing hides it. */
+  private faintest = 0;
+
   take(frame: Frame): void {
     if (!this.everyFrame && frame.index === this.last + 1) return;
     this.last = frame.index;
@@ -94,6 +104,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
     (this.unevenness[p] ??= new Unevenness(plane, span)).take(plane.samples);
     const threshold = thresholdFor(plane, span);
+    if (p === 0) this.faintest += leastContrastOf(span) / threshold;
     for (const suspect of suspects.values()) observe(suspect, plane, span, threshold);
     tallyImpulses(plane, threshold, tally, (i, contrast) => {
       if (suspects.size >= MOST_SUSPECTS || suspects.has(i)) return;
@@ -144,7 +155,13 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     const pixels = inClip(judged.pixels);
     const uncertain = inClip(judged.uncertain);
     return {
-      confidence: confidence(this.looked, judged.moved, pixels, uncertain.length),
+      confidence: confidence(
+        this.looked,
+        judged.moved,
+        pixels,
+        uncertain.length,
+        this.faintest / this.looked,
+      ),
       perMegapixel: round((pixels.length * 1e6) / (width * height)),
       pixels,
       uncertain: uncertain.slice(0, MOST_UNCERTAIN),
@@ -157,17 +174,21 @@ const MOST_UNCERTAIN = 200;
 
 /**
  * Where the scene stands still a printed dot looks the same: surety grows with frames and with movement, and falls with
- * the share of places that cannot be told from the scene.
+ * the share of places that cannot be told from the scene, and where noise or detail hides faint faults.
+ * @param faintest the least contrast that shows at all over what shows here, 0–1
  */
 const confidence = (
   looked: number,
   moved: number,
   pixels: readonly PixelFault[],
   uncertain: number,
+  faintest: number,
 ): number => {
   const seen = pixels.length > 0 ? pixels.reduce((s, p) => s + p.seenPct / 100, 0) / pixels.length : 1;
   const told = Math.sqrt((1 + pixels.length) / (1 + pixels.length + uncertain));
-  return round((1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen) * told);
+  return round(
+    (1 - Math.exp(-looked / 6)) * (0.45 + 0.55 * moved) * (0.5 + 0.5 * seen) * told * (0.5 + 0.5 * faintest),
+  );
 };
 
 const newSuspect = (index: number, width: number, bright: boolean): Suspect => ({

@@ -23,6 +23,9 @@ export const newTally = (width: number, height: number): PlaneTally => ({
 
 /** Smallest contrast that is looked at, fraction of range. */
 const LEAST_CONTRAST = 0.02;
+/** Smallest contrast that is looked at, codes. */
+export const leastContrastOf = (span: number): number => LEAST_CONTRAST * span;
+
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
 const STANDS_OUT = 2.5;
 const SURROUND = 2;
@@ -49,7 +52,7 @@ export const thresholdFor = (plane: Plane, span: number): number => {
   const step = Math.max(1, Math.floor((width * height) / 8000));
   for (let i = 2 * width + 2; i < (height - 2) * width - 2; i += step)
     sizes.push(Math.abs(contrastAt(samples, i, width)));
-  return Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * quantile(sizes, 0.5));
+  return Math.max(leastContrastOf(span), STANDS_OUT * MAD_TO_SIGMA * quantile(sizes, 0.5));
 };
 
 /**
