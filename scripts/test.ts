@@ -25,6 +25,7 @@ const STAGES: readonly (readonly Suite[])[] = [
         '--jobs',
         '2',
         'tests/accuracy/**/*.test.ts',
+        'tests/trials/**/*.test.ts',
         'packages/**/*.test.ts',
         'apps/web/**/*.test.ts',
         'apps/cli/**/*.test.ts',

@@ -8,6 +8,10 @@ export const KERNELS = {
     source: join('packages', 'core', 'kernels', 'kernels.ts'),
     target: join('packages', 'core', 'src', 'kernels', 'compiled.ts'),
   },
+  treatments: {
+    source: join('packages', 'core', 'kernels', 'treatments.ts'),
+    target: join('packages', 'core', 'src', 'treatments', 'compiled.ts'),
+  },
   rig: {
     source: join('packages', 'rig', 'kernels', 'kernels.ts'),
     target: join('packages', 'rig', 'src', 'camera', 'compiled.ts'),

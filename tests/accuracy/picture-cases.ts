@@ -65,7 +65,7 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   edges('wall, UHD by a camera codec', 'wall', 0.9, 0.7, 831, {
     width: 3840,
     height: 2160,
-    frames: 4,
+    frames: 2,
     codec: 'h264',
   }),
   edges('foliage, very noisy', 'foliage', 2.5, 3, 825),

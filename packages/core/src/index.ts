@@ -16,3 +16,8 @@ export * from './scoring/worst-moment.js';
 export { KernelMemory } from './kernels/memory.js';
 export * from './planning/decide.js';
 export * from './planning/permission.js';
+export * from './treatments/runner.js';
+export * from './treatments/runners.js';
+export * from './treatments/sequence.js';
+export * from './treatments/settings.js';
+export { Study } from './treatments/study.js';

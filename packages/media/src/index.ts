@@ -8,3 +8,4 @@ export * from './measure-clip.js';
 export * from './probe.js';
 export * from './source.js';
 export * from './stills.js';
+export * from './trial/pictures.js';

@@ -139,6 +139,11 @@ export class KernelMemory<Loops> {
     this.samples.set(samples, at / 4);
   }
 
+  /** Writes samples of any kind to an address. */
+  write(at: number, samples: ArrayLike<number>): void {
+    this.samples.set(samples, at / 4);
+  }
+
   /** Copies so many codes out. */
   getWords(at: number, count: number): Uint16Array {
     return this.words.slice(at / 2, at / 2 + count);

@@ -1,0 +1,4 @@
+// The loops of treatments: a module of its own, whose memory goes with the trial that needed it. Compiled by
+// `npm run kernels` into src/treatments/compiled.ts.
+export { OUT, FREE } from './layout';
+export { addAlike, blendMean, meanOf, movedApart, shrinkBlocks, SIDE, UNSEEN } from './average';

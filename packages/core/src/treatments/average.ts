@@ -1,0 +1,123 @@
+import { lanczos, TAPS } from '../measures/noise/resample.js';
+import type { Plane } from '../picture/frame.js';
+import { treatmentKernels, type TreatmentKernels } from './memory.js';
+import { subsampling } from './sequence.js';
+import { BLOCK_PX, type BlockMotion, type Study } from './study.js';
+
+/** How a plane is averaged. Levels in codes. */
+export interface Averaging {
+  readonly framesEachSide: number;
+  /** Standard deviation of what is taken for noise. */
+  readonly sigma: number;
+  /** Share of what is left that is taken over space, 0–1. */
+  readonly spatial: number;
+}
+
+/**
+ * The mean of 3×3 differences of noise alone has a third of their deviation; from so many of these on a difference is
+ * something else, and wholly from so many.
+ */
+const ALIKE = 2.2;
+const UNLIKE = 4;
+/** What of a cosine transform stands this many deviations of the noise above nothing is picture (Donoho and Johnstone 1994: √(2 ln 64) = 2.9). */
+const REACH = 2.7;
+const SIDE = 8;
+/** Rows and columns that the resampling filter needs beside a block. */
+const BESIDE = TAPS / 2;
+
+const COSINES = Float32Array.from({ length: SIDE * SIDE }, (_, i) => {
+  const [k, n] = [Math.floor(i / SIDE), i % SIDE];
+  const scale = k === 0 ? Math.sqrt(1 / SIDE) : Math.sqrt(2 / SIDE);
+  return scale * Math.cos((Math.PI * (n + 0.5) * k) / SIDE);
+});
+
+/**
+ * Averages planes over time along the movement, robust against what moves by itself, and what is left over space.
+ * About 60 operations for each sample and neighbour.
+ */
+export class Averager {
+  private readonly memory: TreatmentKernels = treatmentKernels();
+
+  constructor(private readonly study: Study) {}
+
+  /**
+   * @param index of the frame, of the study
+   * @param p of its planes
+   * @returns samples of the averaged plane, codes, row by row; a copy of its own
+   */
+  average(index: number, p: number, { framesEachSide, sigma, spatial }: Averaging): Float32Array {
+    const { study, memory } = this;
+    const picture = study.sequence.pictures[index];
+    const plane = picture.planes[p];
+    const { width, height } = plane;
+    const count = width * height;
+    memory.reserve(6 * count + 2 * TAPS + SIDE * SIDE, 8);
+    const here = memory.put(plane.samples);
+    const there = memory.room(count);
+    const apart = memory.room(count);
+    const [sum, weight] = [memory.room(count), memory.room(count)];
+    memory.fill(sum, count, 0);
+    memory.fill(weight, count, 0);
+    const taps = memory.room(2 * TAPS);
+    // Nine differences of noise add up to a variance of 9 · 2σ².
+    const usual = 18 * sigma * sigma;
+    for (let o = -framesEachSide; o <= framesEachSide; o++) {
+      const other = index + o;
+      if (o === 0 || other < 0 || other >= study.count) continue;
+      memory.write(there, study.sequence.pictures[other].planes[p].samples);
+      memory.fill(apart, count, memory.run.UNSEEN.value);
+      this.differences(plane, study.motion(index, other), subsampling(picture, p), here, there, apart, taps);
+      memory.run.addAlike(apart, width, height, ALIKE * ALIKE * usual, UNLIKE * UNLIKE * usual, sum, weight);
+    }
+    memory.run.meanOf(here, sum, weight, count, here);
+    if (spatial > 0 && Math.min(width, height) >= SIDE) {
+      const matrix = memory.put(COSINES);
+      // The differences and the other frame are done with: their room holds what is put together.
+      memory.fill(sum, count, 0);
+      memory.fill(apart, count, 0);
+      memory.run.shrinkBlocks(here, weight, width, height, sigma, REACH, matrix, sum, apart);
+      memory.run.blendMean(here, sum, apart, spatial, count, here);
+    }
+    return memory.get(here, count);
+  }
+
+  /** Writes down block by block by how much the other frame differs. */
+  private differences(
+    { width, height }: Plane,
+    { columns, dx, dy }: BlockMotion,
+    { kx, ky }: { kx: number; ky: number },
+    here: number,
+    there: number,
+    apart: number,
+    taps: number,
+  ): void {
+    const { memory } = this;
+    const [across, down] = [BLOCK_PX / kx, BLOCK_PX / ky];
+    const weights = new Float32Array(2 * TAPS);
+    for (let top = 0; top < height; top += down)
+      for (let left = 0; left < width; left += across) {
+        const k = Math.floor(top / down) * columns + Math.floor(left / across);
+        // A block at the edge begins further inside, so that it is whole.
+        const [x, y] = [
+          Math.max(0, Math.min(left, width - across)),
+          Math.max(0, Math.min(top, height - down)),
+        ];
+        const [u, v] = [x + dx[k] / kx, y + dy[k] / ky];
+        const [iu, iv] = [Math.floor(u), Math.floor(v)];
+        if (iu < BESIDE || iv < BESIDE || iu + across + BESIDE > width || iv + down + BESIDE > height)
+          continue;
+        weights.set(lanczos(u - iu));
+        weights.set(lanczos(v - iv), TAPS);
+        memory.set(taps, weights);
+        memory.run.movedApart(
+          here + 4 * (y * width + x),
+          there + 4 * (iv * width + iu),
+          width,
+          taps,
+          across,
+          down,
+          apart + 4 * (y * width + x),
+        );
+      }
+  }
+}

@@ -1,0 +1,29 @@
+import type { Measurement, Step, TreatmentName } from '#document';
+import type { Picture } from './sequence.js';
+import type { SettingSchemas } from './settings.js';
+import type { Study } from './study.js';
+
+/** What a treatment does to frames: a reference repair, good enough to tell what a setting gains and harms. */
+export interface Runner {
+  readonly treatment: TreatmentName;
+  readonly settings: SettingSchemas;
+  /** The setting whose values a trial compares, and the values themselves about the one that a plan names. */
+  readonly swept: string;
+  sweepAbout(value: number): number[];
+  /** How many frames before and after one it looks at. */
+  neighbours(settings: Step['settings']): number;
+  /**
+   * @param study of the frames that are treated and their neighbours; the same for every setting that is tried
+   * @param settings as they were checked
+   * @param measurement of the clip
+   */
+  begin(study: Study, settings: Step['settings'], measurement: Measurement): RunningTreatment;
+}
+
+/** A treatment at work. */
+export interface RunningTreatment {
+  /** The treated frame; a copy of its own. @param index among the frames of the study */
+  treat(index: number): Picture;
+  /** Of each sample of luma, whether it would be taken away, where that is a picture of its own. */
+  mask?(index: number): Uint8Array;
+}
