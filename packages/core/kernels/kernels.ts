@@ -288,7 +288,7 @@ export function detail(from: usize, width: i32, height: i32, fine: i32, middle: 
   let fy: f64 = 0;
   let my: f64 = 0;
   let cy: f64 = 0;
-  for (let y = coarse; y < height - coarse; y += 4) {
+  for (let y = coarse; y < height - coarse; y += 2) {
     let p = from + ((<usize>(y * width + coarse)) << 2);
     let vfx = f32x4.splat(0);
     let vmx = f32x4.splat(0);

@@ -165,7 +165,7 @@ const isNearAny = (places: readonly Place[], x: number, y: number): boolean => {
 };
 
 /** How well a tile knows the direction it knows least, 0–1. */
-const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number => {
+export const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number => {
   const half = (xx[i] - yy[i]) / 2;
   return (xx[i] + yy[i]) / 2 - Math.sqrt(half * half + xy[i] * xy[i]);
 };
