@@ -1,10 +1,15 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { DeliverySpec, MeasureDocument, Report } from '@bevrin/contract';
+import { DeliverySpec, MeasureDocument, Report, Trial } from '@bevrin/contract';
 
 /** Publishes the schemas of files that leave Bevrin, as JSON Schema 2020-12. */
-export const SCHEMAS = { 'measure-document': MeasureDocument, 'delivery-spec': DeliverySpec, report: Report };
+export const SCHEMAS = {
+  'measure-document': MeasureDocument,
+  'delivery-spec': DeliverySpec,
+  report: Report,
+  trial: Trial,
+};
 
 export const published = (schema: z.ZodType): string =>
   `${JSON.stringify(z.toJSONSchema(schema, { io: 'input' }), null, 2)}\n`;

@@ -24,3 +24,5 @@ export { Study } from './treatments/study.js';
 export type { HarmFigure } from './harm/figure.js';
 export { harmOf, type Harm } from './harm/harm.js';
 export type { BeforeAfter } from './harm/pair.js';
+export * from './trials/choose.js';
+export * from './trials/trials.js';

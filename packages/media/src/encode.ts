@@ -1,5 +1,6 @@
 import { once } from 'node:events';
 import { mkdir } from 'node:fs/promises';
+import type { ClipFacts } from '@bevrin/contract';
 import { run, start } from './tools.js';
 
 export interface RawVideo {
@@ -8,6 +9,8 @@ export interface RawVideo {
   readonly frameRate: string;
   /** Name of the planar format of the frames. */
   readonly pixelFormat: string;
+  /** How their codes are to be understood; as HD video where it is not said. */
+  readonly colour?: Pick<ClipFacts, 'matrix' | 'transfer' | 'range'>;
 }
 
 interface Encoding {
@@ -76,23 +79,34 @@ const filtersFor = ({ enlargeTo, interlaced, leaveOutEvery }: Storage): string[]
   ];
 };
 
-const COLOUR = [
+const MATRICES = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020nc', rgb: 'rgb' } as const;
+const PRIMARIES = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020', rgb: 'bt709' } as const;
+const TRANSFERS = {
+  bt709: 'bt709',
+  srgb: 'iec61966-2-1',
+  linear: 'linear',
+  pq: 'smpte2084',
+  hlg: 'arib-std-b67',
+} as const;
+
+const colourTags = ({ matrix, transfer, range }: Required<RawVideo>['colour']): string[] => [
   '-colorspace',
-  'bt709',
+  MATRICES[matrix],
   '-color_trc',
-  'bt709',
+  TRANSFERS[transfer],
   '-color_primaries',
-  'bt709',
+  PRIMARIES[matrix],
   '-color_range',
-  'tv',
+  range === 'limited' ? 'tv' : 'pc',
 ];
+const HD = { matrix: 'bt709', transfer: 'bt709', range: 'limited' } as const;
 
 /**
  * Encodes raw frames into a file. The frames are asked for one by one, as fast as the encoder takes them.
  * @throws {Error} with the encoder's stderr
  */
 export const encodeFrames = async (
-  { width, height, frameRate, pixelFormat }: RawVideo,
+  { width, height, frameRate, pixelFormat, colour = HD }: RawVideo,
   codec: Codec,
   frames: Iterable<Uint8Array>,
   path: string,
@@ -109,7 +123,7 @@ export const encodeFrames = async (
     `${width}x${height}`,
     '-framerate',
     frameRate,
-    ...COLOUR,
+    ...colourTags(colour),
     '-i',
     'pipe:0',
   ];
@@ -125,7 +139,7 @@ export const encodeFrames = async (
       ...CODECS[codec].args,
       '-pix_fmt',
       stored,
-      ...COLOUR,
+      ...colourTags(colour),
       '-bitexact',
       codec === 'stills' ? `${path}/%04d.png` : `file:${path}`,
     ],

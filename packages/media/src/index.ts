@@ -9,3 +9,4 @@ export * from './probe.js';
 export * from './source.js';
 export * from './stills.js';
 export * from './trial/pictures.js';
+export * from './trial/try-treatment.js';

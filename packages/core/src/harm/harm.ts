@@ -6,7 +6,9 @@ import { grainEvenness } from './grain.js';
 import { halos } from './halo.js';
 import { levelShift } from './level.js';
 import type { BeforeAfter } from './pair.js';
+import { inLightOf } from './match-light.js';
 import { takenStructure } from './taken.js';
+import { Study } from '../treatments/study.js';
 
 /** What a repair did to the picture besides the repair. Each in its unit; docs/harm.md says how. */
 export interface Harm {
@@ -34,11 +36,20 @@ export interface Harm {
   readonly crShiftPct: HarmFigure;
 }
 
+/** What a repair was asked to change: it is no harm. */
+export interface Asked {
+  /** Light that changes from frame to frame. */
+  readonly light?: boolean;
+  /** Picture given up on each axis, %. */
+  readonly cropPct?: number;
+}
+
 /**
  * Measures what a repair did to the picture.
- * @param cropPct what the repair says it gave up of each axis
+ * @param given frames before and after
  */
-export const harmOf = (pair: BeforeAfter, cropPct = 0): Harm => {
+export const harmOf = (given: BeforeAfter, { light = false, cropPct = 0 }: Asked = {}): Harm => {
+  const pair = light ? relit(given) : given;
   const { kept, smear } = detailHarm(pair);
   const bend = bending(pair);
   const colourless = notMeasurable('The clip has no colour.');
@@ -58,4 +69,14 @@ export const harmOf = (pair: BeforeAfter, cropPct = 0): Harm => {
     cbShiftPct: cb,
     crShiftPct: cr,
   };
+};
+
+/** The frames before a repair in the light of those after it. */
+const relit = (pair: BeforeAfter): BeforeAfter => {
+  const { sequence } = pair.before;
+  const pictures = sequence.pictures.map((picture, i) => {
+    const after = pair.after.get(i);
+    return after ? inLightOf(picture, after, sequence.clip) : picture;
+  });
+  return { ...pair, before: new Study({ ...sequence, pictures }) };
 };

@@ -17,8 +17,8 @@ export const TILE_PX = 32;
 /** Tiles keep this far from the edge: a resampling filter has its neighbours. */
 const MARGIN = 24;
 /** Tiles across the picture, and frames, that are looked at. */
-const MOST_ACROSS = 18;
-const MOST_FRAMES = 6;
+const MOST_ACROSS = 14;
+const MOST_FRAMES = 4;
 
 /** A place that is looked at: top left corner, luma pixels. */
 export interface Tile {

@@ -10,6 +10,8 @@ export interface Runner {
   /** The setting whose values a trial compares, and the values themselves about the one that a plan names. */
   readonly swept: string;
   sweepAbout(value: number): number[];
+  /** Whether it is asked to change the light from frame to frame. */
+  readonly changesLight?: boolean;
   /** How many frames before and after one it looks at. */
   neighbours(settings: Step['settings']): number;
   /**

@@ -1,6 +1,14 @@
 import type { TreatmentName } from '#document';
+import { correctPixels } from './correct-pixels.js';
+import { deflicker } from './deflicker.js';
 import { reduceNoise } from './reduce-noise.js';
 import type { Runner } from './runner.js';
+import { sharpen } from './sharpen.js';
 
 /** The treatments that run, by name. */
-export const RUNNERS: Partial<Record<TreatmentName, Runner>> = { reduceNoise };
+export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
+  correctPixels,
+  deflicker,
+  reduceNoise,
+  sharpen,
+};

@@ -1,0 +1,137 @@
+import { mkdir } from 'node:fs/promises';
+import { Command, CommanderError } from 'commander';
+import { Trial, type Step } from '@bevrin/contract';
+import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
+import { ClipUnreadable, DecoderStopped, ToolMissing, TrialUnusable, tryTreatment } from '@bevrin/media';
+import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
+import { asTrialTable } from './trial-table.js';
+
+const EXIT = { tried: 0, unreadable: 1, usage: 2 } as const;
+
+const command = new Command('try')
+  .description(
+    'Tries a treatment, or a whole plan, on some frames of a clip: what it gains, and what it harms.',
+  )
+  .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
+  .option('--treatment <name>', 'the treatment, as the plan names it')
+  .option('--settings <json>', 'settings of the treatment; the others as the plan has them')
+  .option('--sweep <key=values>', 'a setting and the values to compare, such as framesEachSide=1,2,4')
+  .option('--range <start-end>', 'frames that are treated, both inside, counted from 0')
+  .option('--plan', 'all steps of the plan in their order')
+  .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+  .option('--out <folder>', 'keep the frames of each run there')
+  .option('--json', 'print the trial as JSON')
+  .allowExcessArguments(false)
+  .exitOverride();
+
+interface Options {
+  treatment?: string;
+  settings?: string;
+  sweep?: string;
+  range?: string;
+  plan?: boolean;
+  spec: string;
+  out?: string;
+  json?: boolean;
+}
+
+/** What was asked for does not say what it must. */
+class OrderUnusable extends Error {}
+
+const say = (text: string): void => {
+  process.stderr.write(`${text}\n`);
+};
+
+const settingsFrom = (text: string | undefined): Step['settings'] | undefined => {
+  if (text === undefined) return undefined;
+  try {
+    const read: unknown = JSON.parse(text);
+    if (typeof read === 'object' && read !== null && !Array.isArray(read)) return read as Step['settings'];
+  } catch {
+    // Said below.
+  }
+  throw new OrderUnusable(`--settings ${text}: JSON is expected, such as {"framesEachSide":2}.`);
+};
+
+const valueFrom = (text: string): number | string | boolean =>
+  text === 'true' || text === 'false'
+    ? text === 'true'
+    : text !== '' && !isNaN(Number(text))
+      ? Number(text)
+      : text;
+
+const sweepFrom = (
+  text: string | undefined,
+): { key: string; values: (number | string | boolean)[] } | undefined => {
+  if (text === undefined) return undefined;
+  const [, key, values] = /^([A-Za-z]+)=(.+)$/.exec(text) ?? [];
+  if (!key)
+    throw new OrderUnusable(
+      `--sweep ${text}: a setting and its values are expected, such as framesEachSide=1,2,4.`,
+    );
+  return { key, values: values.split(',').map(valueFrom) };
+};
+
+const rangeFrom = (text: string | undefined): { startFrame: number; endFrame: number } | undefined => {
+  if (text === undefined) return undefined;
+  const drawn = /^(\d+)-(\d+)$/.exec(text);
+  if (!drawn) throw new OrderUnusable(`--range ${text}: two frame numbers are expected, such as 0-24.`);
+  return { startFrame: Number(drawn[1]), endFrame: Number(drawn[2]) };
+};
+
+const treatmentFrom = ({ treatment, plan, settings, sweep }: Options): string | null => {
+  if (plan && (treatment ?? settings ?? sweep) !== undefined)
+    throw new OrderUnusable(
+      '--plan takes every step as the plan has it: leave --treatment, --settings and --sweep out.',
+    );
+  if (!plan && treatment === undefined)
+    throw new OrderUnusable('Name a --treatment, or take the whole --plan.');
+  return treatment ?? null;
+};
+
+/** What a person did wrong: said in a line, with the status of wrong usage. */
+const isUsage = (error: unknown): error is Error =>
+  [OrderUnusable, SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable].some(
+    (kind) => error instanceof kind,
+  );
+
+const run = async (): Promise<number> => {
+  try {
+    command.parse();
+  } catch (error) {
+    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.tried : EXIT.usage;
+  }
+  const options = command.opts<Options>();
+  try {
+    const order = {
+      treatment: treatmentFrom(options),
+      settings: settingsFrom(options.settings),
+      sweep: sweepFrom(options.sweep),
+      range: rangeFrom(options.range),
+      spec: await findSpec(options.spec),
+      out: options.out,
+    };
+    if (order.out !== undefined) await mkdir(order.out, { recursive: true });
+    const trial = Trial.parse(
+      await tryTreatment(command.args[0], {
+        ...order,
+        progress: (what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
+      }),
+    );
+    if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
+    process.stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
+    return EXIT.tried;
+  } catch (error) {
+    if (isUsage(error)) {
+      say(error.message);
+      return EXIT.usage;
+    }
+    if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof ToolMissing) {
+      say(error.message.replaceAll('\n', ' '));
+      return EXIT.unreadable;
+    }
+    throw error;
+  }
+};
+
+process.exitCode = await run();

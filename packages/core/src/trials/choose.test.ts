@@ -1,0 +1,87 @@
+import { expect } from 'chai';
+import type { HarmValues, TrialRun } from '#document';
+import { choose, weigh } from './choose.js';
+
+const NO_HARM: HarmValues = {
+  detailKeptPct: 100,
+  mediumDetailKeptPct: 100,
+  takenStructurePct: 0,
+  smearPct: null,
+  ghostPct: 0,
+  bendPx: 0,
+  worstBendPx: 0,
+  haloPct: 0,
+  grainEvenness: 1,
+  cropPct: 0,
+  levelShiftPct: 0,
+  cbShiftPct: 0,
+  crShiftPct: null,
+};
+const run = (to: number, harm: Partial<HarmValues> = {}, more: Partial<TrialRun> = {}): TrialRun => ({
+  steps: [],
+  settings: {},
+  gain: [{ defect: 'noise', reading: 'lumaPct', unit: '%', from: 3, to }],
+  harm: { ...NO_HARM, ...harm },
+  notMeasurable: {},
+  worse: [],
+  secondsPerFrame: 0.2,
+  file: null,
+  ...more,
+});
+const target = (): number => 1;
+
+describe('the choice among settings', () => {
+  it('takes what gains most where nothing is harmed, and counts nothing beyond the target', () => {
+    expect(choose([run(2.4), run(1.8), run(1)], target).run).to.equal(2);
+    expect(weigh(run(1), target).total).to.equal(weigh(run(0.2), target).total);
+  });
+
+  it('stops where more would harm more than it helps', () => {
+    const sweep = [
+      run(2),
+      run(1.4, { detailKeptPct: 95 }),
+      run(1.2, { detailKeptPct: 70 }),
+      run(1, { detailKeptPct: 45 }),
+    ];
+    const { run: chosen, because } = choose(sweep, target);
+    expect(chosen).to.equal(1);
+    expect(because).to.equal('It brings lumaPct from 3 to 1.4 %, and keeps 95 % of the fine detail.');
+  });
+
+  it('weighs each harm by how soon it is seen, and one that could not be measured not at all', () => {
+    const { total } = weigh(run(1), target);
+    for (const harm of [
+      { smearPct: 10 },
+      { ghostPct: 10 },
+      { bendPx: 0.5 },
+      { haloPct: 6 },
+      { grainEvenness: 0.6 },
+      { cropPct: 10 },
+      { levelShiftPct: 1 },
+      { takenStructurePct: 30 },
+      { crShiftPct: 1 },
+    ])
+      expect(total - weigh(run(1, harm), target).total, JSON.stringify(harm)).to.be.within(0.2, 0.3);
+    expect(weigh(run(1, { bendPx: null, detailKeptPct: null }), target).total).to.equal(total);
+  });
+
+  it('takes the quicker of two that are as good', () => {
+    const slow = run(1, { ghostPct: 0.1 }, { secondsPerFrame: 0.9 });
+    expect(choose([slow, run(1.02), run(2)], target).run).to.equal(1);
+  });
+
+  it('says that no setting is worth it, and what the best of them would do', () => {
+    const ruined = run(2.9, { detailKeptPct: 30, ghostPct: 22 });
+    const worse = run(
+      3.2,
+      {},
+      { worse: [{ defect: 'flicker', reading: 'depthPct', unit: '%', from: 1, to: 4 }] },
+    );
+    expect(choose([worse, ruined], target)).to.deep.equal({
+      run: null,
+      because:
+        'No setting is worth it: the best of them brings lumaPct from 3 to 3.2 %, and keeps 100 % of the fine detail, makes depthPct worse, 1 to 4 %.',
+    });
+    expect(choose([], target).run).to.equal(null);
+  });
+});

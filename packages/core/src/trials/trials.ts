@@ -1,0 +1,91 @@
+import {
+  HarmValues,
+  type Finding,
+  type ReadingChange,
+  type Step,
+  type Subject,
+  type TreatmentName,
+} from '#document';
+import type { Harm } from '../harm/harm.js';
+import { rounded } from '../maths/round.js';
+import { TREATMENTS_IN_ORDER } from '../planning/treatments.js';
+import { RUNNERS } from '../treatments/runners.js';
+import type { Runner } from '../treatments/runner.js';
+
+/** A treatment that is asked for and cannot be run. */
+export class TreatmentUnusable extends Error {}
+
+/**
+ * The treatment that runs under a name.
+ * @throws {TreatmentUnusable} naming those that run
+ */
+export const runnerOf = (name: string): Runner => {
+  const runner = RUNNERS[name as TreatmentName];
+  if (runner) return runner;
+  const known = TREATMENTS_IN_ORDER.some(({ treatment }) => treatment === name);
+  throw new TreatmentUnusable(
+    `${known ? `${name} cannot be tried yet` : `There is no treatment ${name}`}: ${Object.keys(RUNNERS).join(', ')} can.`,
+  );
+};
+
+/** Settings that a trial compares: the step's own, with the swept one at each of its values. */
+export const sweepOf = (
+  runner: Runner,
+  settings: Step['settings'],
+  sweep: { readonly key: string; readonly values: readonly (number | string | boolean)[] } | null,
+): Step['settings'][] => {
+  if (sweep) return sweep.values.map((value) => ({ ...settings, [sweep.key]: value }));
+  const value = settings[runner.swept];
+  if (typeof value !== 'number') return [settings];
+  return runner.sweepAbout(value).map((each) => ({ ...settings, [runner.swept]: each }));
+};
+
+/** What a treatment is about. */
+export const defectOf = (treatment: TreatmentName): Subject =>
+  TREATMENTS_IN_ORDER.find((t) => t.treatment === treatment)!.defect;
+
+/** Whether a finding is about what a treatment mends. */
+export const isMendedBy = (
+  treatment: TreatmentName,
+  { defect, reading }: Pick<Finding, 'defect' | 'reading'>,
+): boolean => {
+  const known = TREATMENTS_IN_ORDER.find((t) => t.treatment === treatment);
+  return known !== undefined && known.defect === defect && (known.readings?.includes(reading) ?? true);
+};
+
+/** Readings before and after, of the findings that both have a value for. */
+export const changesBetween = (before: readonly Finding[], after: readonly Finding[]): ReadingChange[] =>
+  before.flatMap(({ defect, reading, unit, value }) => {
+    const then = after.find((f) => f.defect === defect && f.reading === reading);
+    return value === null || then === undefined || then.value === null
+      ? []
+      : [{ defect, reading, unit, from: value, to: then.value }];
+  });
+
+/** Where nothing is known of the uncertainty of a reading, this share of it and of its pass limit is none. */
+const WITHIN = 0.15;
+
+/** Readings that got worse beyond what both could be by their own uncertainty. */
+export const worseThan = (before: readonly Finding[], after: readonly Finding[]): ReadingChange[] =>
+  changesBetween(before, after).filter(({ defect, reading, from, to }) => {
+    const find = (all: readonly Finding[]): Finding =>
+      all.find((f) => f.defect === defect && f.reading === reading)!;
+    const [was, is] = [find(before), find(after)];
+    if (was.interval && is.interval && to > from) return is.interval.low > was.interval.high;
+    return to > from + WITHIN * (Math.abs(from) + was.pass);
+  });
+
+/** Decimal places of a figure of harm. */
+const DIGITS = 3;
+
+/** The figures of harm, and why those that are not there are not. */
+export const harmValues = (harm: Harm): { harm: HarmValues; notMeasurable: Record<string, string> } => {
+  const notMeasurable: Record<string, string> = {};
+  const values = Object.fromEntries(
+    Object.entries(harm).map(([name, figure]) => {
+      if (figure.value === null) notMeasurable[name] = figure.reason;
+      return [name, figure.value === null ? null : rounded(figure.value, DIGITS)];
+    }),
+  );
+  return { harm: HarmValues.parse(values), notMeasurable };
+};

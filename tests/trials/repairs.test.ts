@@ -1,0 +1,141 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { checkedSettings, RUNNERS, Study, type Picture } from '@bevrin/core';
+import { encodeFrames, measureClip, bytesOf } from '@bevrin/media';
+import { scatterFaults, type StudyClip } from '@bevrin/rig';
+import { pairOf, psnr } from './pictures.js';
+
+const base: StudyClip = {
+  study: 'wall',
+  width: 480,
+  height: 270,
+  frames: 30,
+  camera: { handPx: 2, handDeg: 0.05 },
+  shutter: 0.2,
+  noisePct: [0.5, 0.5, 0.5],
+  codec: 'h264Lossless',
+  seed: 1501,
+};
+type Pair = Awaited<ReturnType<typeof pairOf>>;
+
+const treatAll = (
+  { faulty }: Pair,
+  treatment: 'deflicker' | 'correctPixels' | 'sharpen',
+  settings: Record<string, never> | object,
+): Picture[] => {
+  const runner = RUNNERS[treatment]!;
+  const study = new Study({ clip: faulty.clip.facts, firstFrame: 0, pictures: faulty.pictures });
+  const running = runner.begin(study, checkedSettings(runner.settings, settings as never), null as never);
+  return faulty.pictures.map((_, i) => running.treat(i));
+};
+
+/** What is measured on treated frames. */
+const measured = async (pictures: readonly Picture[], { faulty }: Pair): ReturnType<typeof measureClip> => {
+  const folder = await mkdtemp(join(tmpdir(), 'bevrin-repair-'));
+  const path = join(folder, 'treated.mkv');
+  const { width, height, frameRate } = faulty.clip.facts;
+  await encodeFrames(
+    { width, height, frameRate, pixelFormat: faulty.clip.format.planar },
+    'ffv1',
+    pictures.map(bytesOf),
+    path,
+  );
+  const measurement = await measureClip(path);
+  await rm(folder, { recursive: true });
+  return measurement;
+};
+
+const depthOf = ({ readings: { flicker } }: Awaited<ReturnType<typeof measureClip>>): number =>
+  flicker.state === 'measured' ? flicker.values.depthPct : NaN;
+
+describe('flicker that is taken out', function () {
+  this.timeout(240_000);
+
+  for (const [name, clip, by] of [
+    ['of the whole frame', { ...base, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } }, 'whole frame'],
+    [
+      'on foliage while somebody walks through',
+      {
+        ...base,
+        study: 'foliage',
+        seed: 1503,
+        light: { pulseHz: 6.1, depth: 0.1 },
+        subject: { tall: 0.6, pxPerSec: 150 },
+      },
+      'whole frame',
+    ],
+    [
+      'in rolling bars',
+      { ...base, seed: 1504, readout: 0.8, light: { pulseHz: 97, depth: 0.4 }, camera: { handPx: 1 } },
+      'row bands',
+    ],
+  ] as const)
+    it(`${name} leaves at most 12 % of it`, async () => {
+      const pair = await pairOf({ ...clip, frames: 50 } as StudyClip, {}, 0, 50);
+      const before = depthOf(await measureClip(pair.faulty.path));
+      expect(before).to.be.greaterThan(4);
+      // As a plan has it: one whole beat lies in the window.
+      const framesEachSide = by === 'row bands' ? 4 : 6;
+      const after = depthOf(await measured(treatAll(pair, 'deflicker', { framesEachSide, by }), pair));
+      expect(after, `${before} % before`).to.be.below(0.12 * before);
+    });
+
+  it('takes half of it at half the strength, and none at none', async () => {
+    const pair = await pairOf({ ...base, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } }, {}, 0, 30);
+    const still = treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 0 });
+    expect(still[10].planes[0].samples).to.deep.equal(pair.faulty.pictures[10].planes[0].samples);
+    const [before, half] = [
+      depthOf(await measured(pair.faulty.pictures, pair)),
+      depthOf(await measured(treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 50 }), pair)),
+    ];
+    expect(half / before).to.be.closeTo(0.5, 0.08);
+  });
+});
+
+describe('faulty pixels that are filled', function () {
+  this.timeout(240_000);
+  const faults = scatterFaults(12, base.width, base.height, 71, 0.7);
+
+  for (const method of ['median of the surroundings in the same frame', 'the neighbouring frames'])
+    it(`from ${method} are found no more, and nothing else is touched`, async () => {
+      const pair = await pairOf({ ...base, seed: 1511, faults }, { faults: [] }, 0, 30);
+      const before = await measureClip(pair.faulty.path);
+      const found =
+        before.readings.hotPixels.state === 'measured' ? before.readings.hotPixels.values.pixels : [];
+      expect(found.length).to.be.within(10, 12);
+      const positions = found.map(({ x, y }) => [x, y]);
+      const filled = treatAll(pair, 'correctPixels', { positions, radiusPx: 2, method });
+      const after = await measured(filled, pair);
+      expect(after.readings.hotPixels.state === 'measured' && after.readings.hotPixels.values.count).to.equal(
+        0,
+      );
+      const [luma, was] = [filled[8].planes[0], pair.faulty.pictures[8].planes[0]];
+      luma.samples.forEach((value, i) => {
+        const [x, y] = [i % luma.width, Math.floor(i / luma.width)];
+        if (found.some((f) => Math.max(Math.abs(f.x - x), Math.abs(f.y - y)) < 2)) return;
+        expect(value).to.equal(was.samples[i]);
+      });
+      const clean = pair.clean.pictures;
+      expect(psnr(filled, clean, 0, 5, 10)).to.be.greaterThan(
+        psnr(pair.faulty.pictures, clean, 0, 5, 10) + 6,
+      );
+    });
+});
+
+describe('a picture that is sharpened', function () {
+  this.timeout(240_000);
+
+  it('comes nearer to the sharp one, and draws no halos beyond its limit', async () => {
+    const soft = { ...base, seed: 1521, lensSigmaPx: 1.6, frames: 12 };
+    const pair = await pairOf(soft, { lensSigmaPx: 0.5 }, 0, 12);
+    const sharp = treatAll(pair, 'sharpen', { radiusPx: 1.6, strengthPct: 100, thresholdPct: 1 });
+    const gained =
+      psnr(sharp, pair.clean.pictures, 0, 2, 8) - psnr(pair.faulty.pictures, pair.clean.pictures, 0, 2, 8);
+    expect(gained, 'dB').to.be.greaterThan(0.5);
+    const { readings } = await measured(sharp, pair);
+    expect(readings.softness.state === 'measured' && readings.softness.values.overshootPct).to.be.below(8);
+    expect(readings.softness.state === 'measured' && readings.softness.values.blurSigmaPx).to.be.below(1.45);
+  });
+});
