@@ -20,7 +20,7 @@ export interface AccuracyCase {
   readonly measure: string;
   readonly name: string;
   readonly clip: StudyClip;
-  readonly checks: (rendered: RenderedStudy['truth']) => readonly Check[];
+  readonly checks: (rendered: RenderedStudy['truth']) => readonly Check[] | Promise<readonly Check[]>;
 }
 
 /** An index at or above this says that the thing is there. */

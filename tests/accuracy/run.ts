@@ -21,7 +21,7 @@ export interface Outcome {
 export const outcomesOf = async ({ measure, name, clip, checks }: AccuracyCase): Promise<Outcome[]> => {
   const { path, truth } = await renderStudy(clip);
   const measurement = await measureClip(path);
-  return checks(truth).map((check) => outcomeOf(measure, name, check, measurement));
+  return (await checks(truth)).map((check) => outcomeOf(measure, name, check, measurement));
 };
 
 /** Sets one figure of a measurement against its truth. */

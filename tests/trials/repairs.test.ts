@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import { checkedSettings, RUNNERS, Study, type Picture } from '@bevrin/core';
 import { encodeFrames, measureClip, bytesOf } from '@bevrin/media';
+import type { TreatmentName } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
 import { pairOf, psnr } from './pictures.js';
 
@@ -22,7 +23,7 @@ type Pair = Awaited<ReturnType<typeof pairOf>>;
 
 const treatAll = (
   { faulty }: Pair,
-  treatment: 'deflicker' | 'correctPixels' | 'sharpen',
+  treatment: TreatmentName,
   settings: Record<string, never> | object,
 ): Picture[] => {
   const runner = RUNNERS[treatment]!;
@@ -138,4 +139,70 @@ describe('a picture that is sharpened', function () {
     expect(readings.softness.state === 'measured' && readings.softness.values.overshootPct).to.be.below(8);
     expect(readings.softness.state === 'measured' && readings.softness.values.blurSigmaPx).to.be.below(1.45);
   });
+});
+
+describe('lens spots that are corrected', function () {
+  this.timeout(240_000);
+  const spots = [
+    { x: 142, y: 84, radiusPx: 12, density: 0.16 },
+    { x: 322, y: 166, radiusPx: 16, density: 0.13 },
+  ];
+
+  it('are found no more, follow what passes behind them, and touch nothing else', async () => {
+    const clip = { ...base, seed: 56, frames: 60, camera: { panPx: 24, handPx: 0.8 }, spots };
+    const pair = await pairOf(clip, { spots: [] }, 0, 60);
+    const before = await measureClip(pair.faulty.path);
+    const found =
+      before.readings.hotPixels.state === 'measured' ? (before.readings.hotPixels.values.spots ?? []) : [];
+    expect(found).to.have.length(2);
+    const positions = found.map((s) => [s.x, s.y, s.radiusPx]);
+    const mended = treatAll(pair, 'correctSpots', { positions });
+    const after = await measured(mended, pair);
+    expect(
+      after.readings.hotPixels.state === 'measured' && after.readings.hotPixels.values.spotCount,
+    ).to.equal(0);
+    const [luma, was] = [mended[20].planes[0], pair.faulty.pictures[20].planes[0]];
+    luma.samples.forEach((value, i) => {
+      const [x, y] = [i % luma.width, Math.floor(i / luma.width)];
+      if (found.every((s) => Math.hypot(s.x - x, s.y - y) > 2.5 * s.radiusPx))
+        expect(value).to.equal(was.samples[i]);
+    });
+    const { pictures } = pair.clean;
+    expect(psnr(mended, pictures, 0, 10, 30)).to.be.greaterThan(
+      psnr(pair.faulty.pictures, pictures, 0, 10, 30) + 1,
+    );
+  });
+});
+
+describe('steps that are taken out of a gradient', function () {
+  this.timeout(240_000);
+
+  for (const [bits, codec] of [
+    [6, 'h264Lossless'],
+    [5, 'h264Lossless'],
+  ] as const)
+    it(`of ${bits} bits are below the limit, and detail stays`, async () => {
+      const clip: StudyClip = {
+        ...base,
+        study: 'dusk',
+        width: 640,
+        height: 360,
+        frames: 8,
+        seed: 1541,
+        codec,
+        signalBits: bits,
+        noisePct: [0.05, 0.05, 0.05],
+      };
+      const pair = await pairOf(clip, { signalBits: undefined }, 0, 8);
+      const indexIn = ({ readings: { banding } }: Awaited<ReturnType<typeof measureClip>>): number =>
+        banding.state === 'measured' ? banding.values.index : NaN;
+      expect(indexIn(await measureClip(pair.faulty.path))).to.be.greaterThan(60);
+      const stepPct = 100 / (2 ** bits - 1);
+      const smooth = treatAll(pair, 'deband', { thresholdPct: 1.2 * stepPct, radiusPx: 24, ditherPct: 0.2 });
+      expect(indexIn(await measured(smooth, pair))).to.be.below(10);
+      const { pictures } = pair.clean;
+      expect(psnr(smooth, pictures, 0, 1, 7)).to.be.greaterThan(
+        psnr(pair.faulty.pictures, pictures, 0, 1, 7),
+      );
+    });
 });

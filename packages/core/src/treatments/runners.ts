@@ -1,5 +1,7 @@
 import type { TreatmentName } from '#document';
 import { correctPixels } from './correct-pixels.js';
+import { correctSpots } from './correct-spots.js';
+import { deband } from './deband.js';
 import { deflicker } from './deflicker.js';
 import { reduceNoise } from './reduce-noise.js';
 import type { Runner } from './runner.js';
@@ -8,7 +10,9 @@ import { sharpen } from './sharpen.js';
 /** The treatments that run, by name. */
 export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
   correctPixels,
+  correctSpots,
   deflicker,
   reduceNoise,
+  deband,
   sharpen,
 };

@@ -71,6 +71,7 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   const clip = await probeClip(await openSource(path));
   const { signal, progress = () => undefined, spec } = order;
   refuse(clip);
+  checkOrder(order, clip);
   progress('measuring the clip');
   const measurement = await measureClip(path, { signal });
   const { steps } = planFor(findingsOf(measurement, spec), measurement);
@@ -130,6 +131,22 @@ const refuse = ({ facts, source }: ProbedClip): void => {
     );
 };
 
+/** Says what is wrong with an order before anything is measured. */
+const checkOrder = (
+  { treatment, settings = {}, sweep, range }: TrialOrder,
+  { facts, source }: ProbedClip,
+): void => {
+  const last = facts.frames - 1;
+  if (range && (range.endFrame < range.startFrame || range.endFrame > last))
+    throw new TrialUnusable(
+      `${source.path}: frames ${range.startFrame} to ${range.endFrame} are not all there: it has frames 0 to ${last}. Choose others.`,
+    );
+  if (treatment === null) return;
+  const runner = runnerOf(treatment);
+  for (const value of sweep?.values ?? [undefined])
+    checkedSettings(runner.settings, value === undefined ? settings : { ...settings, [sweep!.key]: value });
+};
+
 /** The runs: each a chain of treatments with their settings. */
 const stepsToTry = (order: TrialOrder, steps: readonly Step[]): TriedStep[][] => {
   if (order.treatment === null) {
@@ -159,18 +176,12 @@ const nothingToTry = (treatment: string | null, steps: readonly Step[]): string 
 
 const rangeOf = (
   { range }: TrialOrder,
-  { facts, source }: ProbedClip,
+  { facts }: ProbedClip,
   measurement: Measurement,
   { treatment }: Runner,
 ): { startFrame: number; endFrame: number } => {
+  if (range) return range;
   const last = facts.frames - 1;
-  if (range) {
-    if (range.endFrame < range.startFrame || range.endFrame > last)
-      throw new TrialUnusable(
-        `${source.path}: frames ${range.startFrame} to ${range.endFrame} are not all there: it has frames 0 to ${last}. Choose others.`,
-      );
-    return range;
-  }
   const second = Math.max(LEAST_FRAMES, Math.round(facts.frames / Math.max(1e-9, facts.durationSec)));
   const defect = defectOf(treatment);
   const at = (defect !== 'conform' && worstMomentOf(measurement, defect)?.frame) || facts.frames >> 1;
