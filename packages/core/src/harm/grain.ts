@@ -3,8 +3,8 @@ import { notMeasurable, type HarmFigure } from './figure.js';
 import {
   cut,
   cutMoved,
-  framesWith,
   movedTile,
+  pairsApart,
   TILE_PX,
   tilesOf,
   type BeforeAfter,
@@ -32,14 +32,9 @@ interface Grain {
  * whose repairs share none.
  */
 export const grainEvenness = (pair: BeforeAfter): HarmFigure => {
-  const { before, after, window } = pair;
-  const apart = Math.min(2 * window + 1, after.size - 1);
-  if (apart < 1) return notMeasurable('One repaired frame alone does not tell grain.');
-  const frames = framesWith(
-    pair,
-    (f) => [f + apart, f - apart],
-    (f) => after.has(f),
-  );
+  const { before, after } = pair;
+  const frames = pairsApart(pair);
+  if (frames.length === 0) return notMeasurable('One repaired frame alone does not tell grain.');
   const buffers = Array.from({ length: 4 }, () => new Float64Array(TILE_PX * TILE_PX));
   const grains: Grain[] = [];
   for (const { frame, other } of frames) {

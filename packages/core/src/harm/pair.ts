@@ -57,6 +57,18 @@ export const framesWith = (
   return found.filter((_, i) => i % every === every >> 1);
 };
 
+/** Some pairs of repaired frames whose repairs share no frame, or as few as there are frames for; none of one frame alone. */
+export const pairsApart = (pair: BeforeAfter): { frame: number; other: number }[] => {
+  const apart = Math.min(2 * pair.window + 1, pair.after.size - 1);
+  return apart < 1
+    ? []
+    : framesWith(
+        pair,
+        (frame) => [frame + apart, frame - apart],
+        (frame) => pair.after.has(frame),
+      );
+};
+
 /** Copies a tile of luma. */
 export const cut = ({ width, samples }: Field, { x, y }: Tile, to: Float64Array): Float64Array => {
   for (let v = 0, o = 0; v < TILE_PX; v++)

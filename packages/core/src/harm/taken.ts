@@ -3,8 +3,8 @@ import { notMeasurable, type HarmFigure } from './figure.js';
 import {
   cut,
   cutMoved,
-  framesWith,
   movedTile,
+  pairsApart,
   TILE_PX,
   tilesOf,
   type BeforeAfter,
@@ -27,15 +27,8 @@ const takenAway = ({ width, height, samples }: Plane, after: Plane): Field => ({
  * frame is picture, noise does not repeat.
  */
 export const takenStructure = (pair: BeforeAfter): HarmFigure => {
-  const { before, after, window } = pair;
-  // Repairs that share frames share their noise: they lie this far apart where there are so many frames.
-  const apart = Math.min(2 * window + 1, after.size - 1);
-  if (apart < 1) return notMeasurable('One repaired frame alone does not tell what repeats.');
-  const frames = framesWith(
-    pair,
-    (f) => [f + apart, f - apart],
-    (f) => after.has(f),
-  );
+  const { before, after } = pair;
+  const frames = pairsApart(pair);
   if (frames.length === 0) return notMeasurable('No two repaired frames lie far enough apart.');
   const [one, other] = [new Float64Array(TILE_PX * TILE_PX), new Float64Array(TILE_PX * TILE_PX)];
   let [cross, own, its, tiles] = [0, 0, 0, 0];
