@@ -20,6 +20,8 @@ export interface AccuracyCase {
   readonly measure: string;
   readonly name: string;
   readonly clip: StudyClip;
+  /** Too large to be drawn whenever the tests run: it stands in the table alone. */
+  readonly inTableAlone?: boolean;
   readonly checks: (rendered: RenderedStudy['truth']) => readonly Check[] | Promise<readonly Check[]>;
 }
 

@@ -177,32 +177,26 @@ describe('lens spots that are corrected', function () {
 describe('steps that are taken out of a gradient', function () {
   this.timeout(240_000);
 
-  for (const [bits, codec] of [
-    [6, 'h264Lossless'],
-    [5, 'h264Lossless'],
-  ] as const)
-    it(`of ${bits} bits are below the limit, and detail stays`, async () => {
-      const clip: StudyClip = {
-        ...base,
-        study: 'dusk',
-        width: 640,
-        height: 360,
-        frames: 8,
-        seed: 1541,
-        codec,
-        signalBits: bits,
-        noisePct: [0.05, 0.05, 0.05],
-      };
-      const pair = await pairOf(clip, { signalBits: undefined }, 0, 8);
-      const indexIn = ({ readings: { banding } }: Awaited<ReturnType<typeof measureClip>>): number =>
-        banding.state === 'measured' ? banding.values.index : NaN;
-      expect(indexIn(await measureClip(pair.faulty.path))).to.be.greaterThan(60);
-      const stepPct = 100 / (2 ** bits - 1);
-      const smooth = treatAll(pair, 'deband', { thresholdPct: 1.2 * stepPct, radiusPx: 24, ditherPct: 0.2 });
-      expect(indexIn(await measured(smooth, pair))).to.be.below(10);
-      const { pictures } = pair.clean;
-      expect(psnr(smooth, pictures, 0, 1, 7)).to.be.greaterThan(
-        psnr(pair.faulty.pictures, pictures, 0, 1, 7),
-      );
-    });
+  it('of 6 bits are below the limit, and the gradient comes nearer to what it was', async () => {
+    const bits = 6;
+    const clip: StudyClip = {
+      ...base,
+      study: 'dusk',
+      width: 640,
+      height: 360,
+      frames: 8,
+      seed: 1541,
+      signalBits: bits,
+      noisePct: [0.05, 0.05, 0.05],
+    };
+    const pair = await pairOf(clip, { signalBits: undefined }, 0, 8);
+    const indexIn = ({ readings: { banding } }: Awaited<ReturnType<typeof measureClip>>): number =>
+      banding.state === 'measured' ? banding.values.index : NaN;
+    expect(indexIn(await measureClip(pair.faulty.path))).to.be.greaterThan(60);
+    const stepPct = 100 / (2 ** bits - 1);
+    const smooth = treatAll(pair, 'deband', { thresholdPct: 1.2 * stepPct, radiusPx: 24, ditherPct: 0.2 });
+    expect(indexIn(await measured(smooth, pair))).to.be.below(10);
+    const { pictures } = pair.clean;
+    expect(psnr(smooth, pictures, 0, 1, 7)).to.be.greaterThan(psnr(pair.faulty.pictures, pictures, 0, 1, 7));
+  });
 });
