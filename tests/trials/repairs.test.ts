@@ -51,6 +51,8 @@ const measured = async (pictures: readonly Picture[], { faulty }: Pair): ReturnT
 const depthOf = ({ readings: { flicker } }: Awaited<ReturnType<typeof measureClip>>): number =>
   flicker.state === 'measured' ? flicker.values.depthPct : NaN;
 
+const SMALL = { width: 320, height: 180, frames: 40 } as const;
+
 describe('flicker that is taken out', function () {
   this.timeout(240_000);
 
@@ -74,7 +76,7 @@ describe('flicker that is taken out', function () {
     ],
   ] as const)
     it(`${name} leaves at most 12 % of it`, async () => {
-      const pair = await pairOf({ ...clip, frames: 50 } as StudyClip, {}, 0, 50);
+      const pair = await pairOf({ ...clip, ...SMALL } as StudyClip, {}, 0, SMALL.frames);
       const before = depthOf(await measureClip(pair.faulty.path));
       expect(before).to.be.greaterThan(4);
       // As a plan has it: one whole beat lies in the window.
@@ -84,7 +86,8 @@ describe('flicker that is taken out', function () {
     });
 
   it('takes half of it at half the strength, and none at none', async () => {
-    const pair = await pairOf({ ...base, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } }, {}, 0, 30);
+    const clip = { ...base, ...SMALL, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } };
+    const pair = await pairOf(clip, {}, 0, SMALL.frames);
     const still = treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 0 });
     expect(still[10].planes[0].samples).to.deep.equal(pair.faulty.pictures[10].planes[0].samples);
     const [before, half] = [
