@@ -90,6 +90,27 @@ describe('kernels for small frames', () => {
       });
     });
 
+  it('count what supports a motion: the tiles that it puts where they were found, each by its own measure', () => {
+    const vote = constantOf('VOTE');
+    const votes = Float64Array.from(values(vote * 40, 12), (v, i) => (i % vote === 3 ? v - 0.7 : v));
+    kernels.reserve(2 * votes.length, 1);
+    const at = kernels.putDoubles(votes);
+    for (const [x, y] of [
+      [0.7, 0.7],
+      [0.2, 1.1],
+      [3, 3],
+    ]) {
+      let sum = 0;
+      for (let o = 0; o < votes.length; o += vote) {
+        const [dx, dy, xx, xy, yy, weight] = votes.subarray(o, o + vote);
+        const [rx, ry] = [dx - x, dy - y];
+        if (xx * rx * rx + xy * rx * ry + yy * ry * ry <= 0.09) sum += weight;
+      }
+      expect(kernels.run.supportOf(at, 40, x, y, 0.09)).to.be.closeTo(sum, 1e-9);
+      expect(sum > 0).to.equal(x < 3);
+    }
+  });
+
   it('sum squared gradients of squares over every other row and column', () => {
     const side = constantOf('SQUARE');
     const picture = values(WIDTH * HEIGHT, 9, 100);
