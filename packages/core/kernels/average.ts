@@ -1,8 +1,7 @@
 // Averaging over time along the movement, and what is left over space. Planes of floats, strides in samples.
 
-/** Weights of the resampling filter along one direction, and how many of them lie before the sample. */
-const TAPS: i32 = 6;
-const BEFORE: i32 = 2;
+import { BEFORE, TAPS } from './blocks';
+
 /** Room for a block of 16×16 and the rows that the filter needs beside it. */
 const SCRATCH: usize = 1024;
 /** Marks a sample that the other frame does not show. */

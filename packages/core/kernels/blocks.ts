@@ -60,7 +60,7 @@ export function blockSums(
 
 /** Weights of the resampling filter, and how many of them lie before the sample. */
 export const TAPS: i32 = 6;
-const BEFORE: i32 = TAPS / 2 - 1;
+export const BEFORE: i32 = TAPS / 2 - 1;
 const SCRATCH: usize = 1024;
 
 /**

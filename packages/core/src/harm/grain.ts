@@ -1,4 +1,4 @@
-import { quantile } from '../maths/robust.js';
+import { madSigma, mean, quantile } from '../maths/robust.js';
 import { notMeasurable, type HarmFigure } from './figure.js';
 import {
   cut,
@@ -106,13 +106,6 @@ const levelOf = (samples: Float64Array): { level: number; texture: number } => {
 
 /** Robust deviation of the difference of two tiles. */
 const apartOf = (a: Float64Array, b: Float64Array): number => {
-  let mean = 0;
-  for (let i = 0; i < a.length; i++) mean += (a[i] - b[i]) / a.length;
-  return (
-    1.4826 *
-    quantile(
-      Float64Array.from(a, (v, i) => Math.abs(v - b[i] - mean)),
-      0.5,
-    )
-  );
+  const apart = a.map((v, i) => v - b[i]);
+  return madSigma(apart, mean(apart));
 };

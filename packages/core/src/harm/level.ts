@@ -1,5 +1,5 @@
-import { quantile } from '../maths/robust.js';
-import { chromaScale, lumaScale } from '../picture/signal.js';
+import { median } from '../maths/robust.js';
+import { planeScale } from '../picture/signal.js';
 import { type HarmFigure } from './figure.js';
 import { framesWith, type BeforeAfter } from './pair.js';
 
@@ -14,7 +14,7 @@ export const levelShift = (pair: BeforeAfter): HarmFigure[] => {
   const { clip, firstFrame, pictures } = before.sequence;
   const frames = framesWith(pair, (f) => [f]);
   return pictures[0].planes.map((_, p): HarmFigure => {
-    const { black, span } = p === 0 || clip.matrix === 'rgb' ? lumaScale(clip) : chromaScale(clip);
+    const { black, span } = planeScale(clip, p);
     const bands = Array.from(
       { length: BANDS },
       (): { change: number; x: number; y: number; frame: number }[] => [],
@@ -34,12 +34,7 @@ export const levelShift = (pair: BeforeAfter): HarmFigure[] => {
     for (const band of bands) {
       blocks += band.length;
       if (band.length < LEAST_BLOCKS) continue;
-      const change = Math.abs(
-        quantile(
-          band.map((b) => b.change),
-          0.5,
-        ),
-      );
+      const change = Math.abs(median(band.map((b) => b.change)));
       if (change <= most) continue;
       most = change;
       const place = band.reduce((a, b) => (Math.abs(b.change) > Math.abs(a.change) ? b : a));

@@ -1,6 +1,6 @@
 import type { Plane } from '../picture/frame.js';
-import { chromaScale, lumaScale } from '../picture/signal.js';
-import type { Picture, Sequence } from '../treatments/sequence.js';
+import { lumaScale, planeScale } from '../picture/signal.js';
+import { codeOf, type Picture, type Sequence } from '../treatments/sequence.js';
 
 /** Row bands in which light may differ. */
 const BANDS = 30;
@@ -11,11 +11,10 @@ const BANDS = 30;
  */
 export const inLightOf = (before: Picture, after: Picture, clip: Sequence['clip']): Picture => {
   const { black, top } = lumaScale(clip);
-  const neutral = chromaScale(clip).black;
   const factors = factorsOf(before.planes[0], after.planes[0], black);
   return {
     planes: before.planes.map((plane, p) => {
-      const zero = p === 0 || clip.matrix === 'rgb' ? black : neutral;
+      const zero = planeScale(clip, p).black;
       const { width, height, samples } = plane;
       const out = samples.slice();
       for (let y = 0; y < height; y++) {
@@ -23,7 +22,7 @@ export const inLightOf = (before: Picture, after: Picture, clip: Sequence['clip'
         const low = Math.min(BANDS - 2, Math.floor(at));
         const factor = factors[low] + (factors[low + 1] - factors[low]) * (at - low);
         for (let i = y * width, end = i + width; i < end; i++)
-          out[i] = Math.max(0, Math.min(top, Math.round(zero + (samples[i] - zero) * factor)));
+          out[i] = codeOf(zero + (samples[i] - zero) * factor, top);
       }
       return { width, height, samples: out };
     }),

@@ -25,6 +25,12 @@ export const chromaScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): Signa
   return { black: 128 * step, span: facts.range === 'limited' ? 224 * step : top, top };
 };
 
+/** Scale of a plane of a full-size frame, by its place among them. */
+export const planeScale = (
+  facts: Pick<ClipFacts, 'bitDepth' | 'range' | 'matrix'>,
+  plane: number,
+): SignalScale => (plane === 0 || facts.matrix === 'rgb' ? lumaScale(facts) : chromaScale(facts));
+
 /** Scale of the small view, whose 16-bit samples are the clip's codes shifted up to 16 bits. */
 export const smallScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): SignalScale => {
   const { black, span } = lumaScale(facts);

@@ -1,8 +1,10 @@
+import { bilinear } from '../maths/bilinear.js';
+import { atPlace } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Plane } from '../picture/frame.js';
 import { lumaScale } from '../picture/signal.js';
 import type { Runner } from './runner.js';
-import { copyOf, subsampling, type Picture } from './sequence.js';
+import { codeOf, copyOf, subsampling, type Picture } from './sequence.js';
 import { numberOf, rowsOf } from './settings.js';
 import { BLOCK_PX, type Study } from './study.js';
 
@@ -100,12 +102,12 @@ const fill = (
     for (let u = 1 - reach; u < reach; u++) {
       const [px, py] = [x + u, y + v];
       if (px < 0 || py < 0 || px >= plane.width || py >= plane.height) continue;
-      const seen = moved.flatMap((m) => between(m.plane, px + m.dx, py + m.dy) ?? []);
+      const seen = moved.flatMap((m) => shownAt(m.plane, px + m.dx, py + m.dy));
       const value =
         seen.length > 0
           ? seen.reduce((a, b) => a + b, 0) / seen.length
           : fit && fit[0] + fit[1] * u + fit[2] * v;
-      if (value !== null) out.samples[py * plane.width + px] = Math.max(0, Math.min(top, Math.round(value)));
+      if (value !== null) out.samples[py * plane.width + px] = codeOf(value, top);
     }
 };
 
@@ -142,18 +144,11 @@ const slopeAbout = (
     if (!next) return fit;
     fit = next;
     const offs = ring.map(([u, v, value]) => Math.abs(value - next[0] - next[1] * u - next[2] * v));
-    scale = Math.max(0.5, offs.sort((a, b) => a - b)[offs.length >> 1]);
+    scale = Math.max(0.5, atPlace(Float64Array.from(offs), offs.length >> 1));
   }
   return fit;
 };
 
-/** Bilinear; `null` outside. */
-const between = ({ width, height, samples }: Plane, x: number, y: number): number | null => {
-  const [ix, iy] = [Math.floor(x), Math.floor(y)];
-  if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) return null;
-  const i = iy * width + ix;
-  const [fx, fy] = [x - ix, y - iy];
-  const top = samples[i] + (samples[i + 1] - samples[i]) * fx;
-  const bottom = samples[i + width] + (samples[i + width + 1] - samples[i + width]) * fx;
-  return top + (bottom - top) * fy;
-};
+/** What a plane shows between its samples; nothing where it does not reach. */
+const shownAt = ({ width, height, samples }: Plane, x: number, y: number): number[] =>
+  x < 0 || y < 0 || x >= width - 1 || y >= height - 1 ? [] : [bilinear(samples, width, x, y)];

@@ -1,8 +1,8 @@
 import { carry, type Similarity } from '../motion/similarity.js';
 import type { Plane } from '../picture/frame.js';
-import { chromaScale, lumaScale } from '../picture/signal.js';
+import { lumaScale, planeScale } from '../picture/signal.js';
 import type { Runner } from './runner.js';
-import { copyOf, subsampling } from './sequence.js';
+import { codeOf, copyOf, subsampling } from './sequence.js';
 import { numberOf, rowsOf } from './settings.js';
 import type { Study } from './study.js';
 
@@ -48,8 +48,7 @@ export const correctSpots: Runner = {
           planes: picture.planes.map((plane, p) => {
             const { kx, ky } = subsampling(picture, p);
             const isLuma = p === 0 || clip.matrix === 'rgb';
-            const { black } = isLuma ? lumaScale(clip) : chromaScale(clip);
-            const { top } = lumaScale(clip);
+            const { black, top } = planeScale(clip, p);
             const out = copyOf(plane);
             for (const spot of spots) mend(out, spot, kx, ky, black, isLuma, strength, top);
             return out;
@@ -217,6 +216,6 @@ const mend = (
       const i = v * width + u;
       const value = samples[i] - black;
       const mended = (value - offset) / Math.max(LEAST_GAIN, gain);
-      samples[i] = Math.max(0, Math.min(top, Math.round(black + value + strength * (mended - value))));
+      samples[i] = codeOf(black + value + strength * (mended - value), top);
     }
 };

@@ -1,7 +1,7 @@
 import type { Plane } from '../picture/frame.js';
-import { chromaScale, lumaScale } from '../picture/signal.js';
+import { planeScale } from '../picture/signal.js';
 import type { Runner } from './runner.js';
-import { copyOf } from './sequence.js';
+import { codeOf, copyOf } from './sequence.js';
 import { numberOf } from './settings.js';
 
 /** Places on each of the rings that a sample is set against, and how far out the rings lie, shares of the radius. */
@@ -31,7 +31,7 @@ export const deband: Runner = {
         const { planes } = study.sequence.pictures[index];
         return {
           planes: planes.map((plane, p) => {
-            const { span, top } = p === 0 || clip.matrix === 'rgb' ? lumaScale(clip) : chromaScale(clip);
+            const { span, top } = planeScale(clip, p);
             const k = planes[0].width / plane.width;
             const radius = Math.max(2, numberOf(settings, 'radiusPx') / k);
             const smooth = rebuilt(plane, radius, (numberOf(settings, 'thresholdPct') / 100) * span);
@@ -65,7 +65,7 @@ const rebuilt = ({ width, height, samples }: Plane, radius: number, threshold: n
         const angle = turned + (2 * Math.PI * k) / ON_A_RING;
         const u = Math.round(x + reach * Math.cos(angle));
         const v = Math.round(y + reach * Math.sin(angle));
-        // Beyond the edge, the place opposite stands for it: a slope stays one.
+        // What lies beyond the edge tells nothing, neither like nor unlike.
         if (u < 0 || v < 0 || u >= width || v >= height) continue;
         const d = samples[v * width + u] - own;
         if (Math.abs(d) > threshold) {
@@ -86,7 +86,7 @@ const dithered = (plane: Plane, smooth: Float32Array, noise: number, top: number
   for (let i = 0; i < smooth.length; i++) {
     if (smooth[i] === plane.samples[i]) continue;
     const random = hashed(2 * i + seed * 7919) + hashed(2 * i + 1 + seed * 104729) - 1;
-    out.samples[i] = Math.max(0, Math.min(top, Math.round(smooth[i] + noise * random)));
+    out.samples[i] = codeOf(smooth[i] + noise * random, top);
   }
   return out;
 };

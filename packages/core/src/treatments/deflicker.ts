@@ -1,9 +1,10 @@
 import { BANDS, LightFollower } from '../measures/flicker/light.js';
+import { atPlace } from '../maths/robust.js';
 import { prepare, register } from '../motion/register.js';
 import { halve, type Level } from '../picture/pyramid.js';
 import { chromaScale, lumaScale, toLinearLight } from '../picture/signal.js';
 import type { Runner } from './runner.js';
-import { copyOf, type Picture } from './sequence.js';
+import { codeOf, copyOf, type Picture } from './sequence.js';
 import { numberOf } from './settings.js';
 import type { Study } from './study.js';
 
@@ -44,7 +45,7 @@ export const deflicker: Runner = {
     return {
       treat: (index) => {
         const gains = Float64Array.from(light[index], (v, band) => strength * (target[index][band] - v));
-        if (whole) gains.fill(median(gains));
+        if (whole) gains.fill(middleOf(gains));
         return code.relit(
           study.sequence.pictures[index],
           bandwise(gains, numberOf(settings, 'bandsOverHeight'), whole),
@@ -54,7 +55,7 @@ export const deflicker: Runner = {
   },
 };
 
-const median = (values: Float64Array): number => values.slice().sort()[values.length >> 1];
+const middleOf = (values: Float64Array): number => atPlace(values.slice(), values.length >> 1);
 
 /** Bands that were asked for: fewer than are followed are means of those that they hold. */
 const bandwise = (gains: Float64Array, bands: number, whole: boolean): Float64Array => {
@@ -152,16 +153,13 @@ class LightCode {
           const table = tableFor(gains[low] + (gains[high] - gains[low]) * share);
           if (p === 0 || rgb)
             for (let i = y * width, end = i + width; i < end; i++)
-              out.samples[i] = Math.max(0, Math.min(top, Math.round(table[samples[i]])));
+              out.samples[i] = codeOf(table[samples[i]], top);
           else {
             // Colour differences go with the signal, which a factor of light multiplies by nearly the same at all levels.
             const middle = Math.round(black + 0.45 * (top - black));
             const factor = (table[middle] - black) / (middle - black);
             for (let i = y * width, end = i + width; i < end; i++)
-              out.samples[i] = Math.max(
-                0,
-                Math.min(top, Math.round(neutral + (samples[i] - neutral) * factor)),
-              );
+              out.samples[i] = codeOf(neutral + (samples[i] - neutral) * factor, top);
           }
         }
         return out;

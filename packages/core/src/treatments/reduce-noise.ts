@@ -1,8 +1,8 @@
 import type { Plane } from '../picture/frame.js';
-import { chromaScale, lumaScale } from '../picture/signal.js';
+import { planeScale } from '../picture/signal.js';
 import { Averager } from './average.js';
 import type { Runner } from './runner.js';
-import { copyOf } from './sequence.js';
+import { codeOf, copyOf } from './sequence.js';
 import { numberOf } from './settings.js';
 
 /** A strength is a difference up to which something is taken for noise: so many standard deviations of it. */
@@ -43,7 +43,7 @@ export const reduceNoise: Runner = {
       treat: (index) => ({
         planes: study.sequence.pictures[index].planes.map((plane, p) => {
           const isLuma = p === 0 || isRgb;
-          const { span, top } = isLuma ? lumaScale(clip) : chromaScale(clip);
+          const { span, top } = planeScale(clip, p);
           const strength = numberOf(settings, isLuma ? 'lumaStrengthPct' : 'chromaStrengthPct');
           const sigma = (strength / (isLuma ? LUMA_SIGMAS : CHROMA_SIGMAS) / 100) * span;
           if (sigma === 0) return copyOf(plane);
@@ -70,7 +70,7 @@ const written = (plane: Plane, averaged: Float32Array, back: number, top: number
   const out = copyOf(plane);
   for (let i = 0; i < averaged.length; i++) {
     const value = averaged[i] + back * (plane.samples[i] - averaged[i]);
-    out.samples[i] = Math.max(0, Math.min(top, Math.round(value)));
+    out.samples[i] = codeOf(value, top);
   }
   return out;
 };

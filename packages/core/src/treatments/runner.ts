@@ -26,6 +26,4 @@ export interface Runner {
 export interface RunningTreatment {
   /** The treated frame; a copy of its own. @param index among the frames of the study */
   treat(index: number): Picture;
-  /** Of each sample of luma, whether it would be taken away, where that is a picture of its own. */
-  mask?(index: number): Uint8Array;
 }

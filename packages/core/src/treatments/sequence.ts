@@ -24,6 +24,9 @@ export const blankLike = ({ width, height, samples }: Plane): Plane => ({
 /** A plane that may be written to. */
 export const copyOf = (plane: Plane): Plane => ({ ...plane, samples: plane.samples.slice() });
 
+/** The whole code nearest to a value, inside what the depth can hold. */
+export const codeOf = (value: number, top: number): number => Math.max(0, Math.min(top, Math.round(value)));
+
 /** Luma samples for one sample of a plane, across and down. */
 export const subsampling = (picture: Picture, plane: number): { kx: number; ky: number } => {
   const [luma] = picture.planes;

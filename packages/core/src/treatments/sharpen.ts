@@ -1,7 +1,7 @@
 import type { Plane } from '../picture/frame.js';
 import { lumaScale } from '../picture/signal.js';
 import type { Runner } from './runner.js';
-import { copyOf } from './sequence.js';
+import { codeOf, copyOf } from './sequence.js';
 import { numberOf } from './settings.js';
 
 /** A sharpened sample goes at most this share of what is about it beyond the brightest and the darkest there. */
@@ -49,10 +49,7 @@ const sharpened = (plane: Plane, sigma: number, strength: number, threshold: num
       const value = samples[i] + strength * Math.sign(detail) * (size - threshold);
       const [low, high] = rangeAbout(plane, x, y, about);
       const room = BEYOND * (high - low);
-      out.samples[i] = Math.max(
-        0,
-        Math.min(top, Math.round(Math.max(low - room, Math.min(high + room, value)))),
-      );
+      out.samples[i] = codeOf(Math.max(low - room, Math.min(high + room, value)), top);
     }
   return out;
 };

@@ -1,6 +1,6 @@
 import { kernels } from '../kernels/kernels.js';
-import { prepare, register } from '../motion/register.js';
-import { STILL, type Similarity } from '../motion/similarity.js';
+import { cameraBetween } from '../motion/between.js';
+import type { Similarity } from '../motion/similarity.js';
 import { TILE } from '../motion/tiles.js';
 import { halve, type Level } from '../picture/pyramid.js';
 import { lumaScale } from '../picture/signal.js';
@@ -8,8 +8,6 @@ import type { Sequence } from './sequence.js';
 
 /** Side of a block that has one motion, luma pixels. */
 export const BLOCK_PX = 16;
-/** The camera is followed at no more than this width. */
-const FOLLOWED_WIDTH = 640;
 /** Blocks are followed at half the size: noise is halved, and half the samples are left. */
 const HALF = 2;
 /** A block's own motion is believed where its neighbours go the same way, within this, luma pixels. */
@@ -57,19 +55,6 @@ export class Study {
     return found;
   }
 }
-
-/** How the camera moved between two pictures, pixels of theirs. */
-export const cameraBetween = (a: Level, b: Level): { motion: Similarity; sure: boolean } => {
-  let [first, second, scale] = [a, b, 1];
-  while (first.width > FOLLOWED_WIDTH) [first, second, scale] = [halve(first), halve(second), scale * 2];
-  const found = register(prepare(first), prepare(second));
-  if (!found) return { motion: STILL, sure: false };
-  const { motion, following } = found;
-  return {
-    motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale },
-    sure: following > 0.25,
-  };
-};
 
 /**
  * Follows the blocks of a picture into another one: about where the camera puts them, each by inverse compositional

@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import { median, quantile } from '../../maths/robust.js';
-import { prepare, register } from '../../motion/register.js';
-import { carry, STILL, type Similarity } from '../../motion/similarity.js';
+import { cameraBetween } from '../../motion/between.js';
+import { carry, type Similarity } from '../../motion/similarity.js';
 import { constantOf, kernels } from '../../kernels/kernels.js';
 import type { Plane } from '../../picture/frame.js';
 import { halve } from '../../picture/pyramid.js';
@@ -22,8 +22,6 @@ const CLIPPED_SHARE = 0.01;
 /** Of a picture with more pixels, blocks of one in so many columns are looked at, another one in each row; at most so far apart. */
 const ENOUGH_PIXELS = 5e5;
 const MOST_SPREAD = 6;
-/** Tracked points that must agree on a motion before two frames count as registered. */
-const LEAST_FOLLOWING = 0.25;
 
 /** Bands of signal level in which noise is told apart, from black to white. */
 export const LEVEL_BANDS = 20;
@@ -53,20 +51,10 @@ export interface FlatBlocks {
   readonly gain: number;
 }
 
-/** Pictures are registered at no more than this width: flat patches forgive a few hundredths of a pixel. */
-const REGISTERED_WIDTH = 640;
-
 /** The motion between two full-size frames, found at a half of their size or less. */
 export const motionBetween = (first: Plane, second: Plane): { motion: Similarity; sure: boolean } => {
-  let [a, b, scale] = [halve(first), halve(second), 2];
-  while (a.width > REGISTERED_WIDTH) [a, b, scale] = [halve(a), halve(b), scale * 2];
-  const found = register(prepare(a), prepare(b));
-  if (!found) return { motion: STILL, sure: false };
-  const { motion, following } = found;
-  return {
-    motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale },
-    sure: following >= LEAST_FOLLOWING,
-  };
+  const { motion, sure } = cameraBetween(halve(first), halve(second));
+  return { motion: { ...motion, dx: 2 * motion.dx, dy: 2 * motion.dy }, sure };
 };
 
 interface Candidate {

@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../../picture/frame.js';
-import { chromaScale, lumaScale } from '../../../picture/signal.js';
+import { lumaScale, planeScale } from '../../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../../measure.js';
 import { judgeSuspects } from './faults.js';
 import {
@@ -95,7 +95,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
   }
 
   private spanOf(p: number): number {
-    return (p === 0 || this.clip.matrix === 'rgb' ? lumaScale(this.clip) : chromaScale(this.clip)).span;
+    return planeScale(this.clip, p).span;
   }
 
   private look(plane: Plane, p: number): void {

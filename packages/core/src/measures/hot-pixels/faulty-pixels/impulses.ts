@@ -66,12 +66,12 @@ export const tallyImpulses = (
   met: (index: number, contrast: number) => void,
 ): void => {
   const count = width - 2 * SURROUND;
+  const few = 2 * EVERY_WAY * threshold;
   kernels.reserve(samples.length + width, 2);
   const from = kernels.putWords(samples);
   const found = kernels.room(width);
   for (let y = SURROUND; y < height - SURROUND; y++) {
     const start = y * width + SURROUND;
-    const few = 2 * EVERY_WAY * threshold;
     const n = kernels.run.impulsesInRow(from + 2 * start, 2 * width, count, few, threshold, found);
     for (let k = 0; k < n; k++) {
       const i = start + kernels.whole(found + 4 * k);

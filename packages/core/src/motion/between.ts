@@ -1,0 +1,21 @@
+import { halve, type Level } from '../picture/pyramid.js';
+import { prepare, register } from './register.js';
+import { STILL, type Similarity } from './similarity.js';
+
+/** Pictures are registered at no more than this width: a few hundredths of a pixel are forgiven. */
+const REGISTERED_WIDTH = 640;
+/** Tracked points that must agree on a motion before two frames count as registered. */
+const LEAST_FOLLOWING = 0.25;
+
+/** How the camera moved between two pictures, pixels of theirs, and whether enough of them agrees. */
+export const cameraBetween = (a: Level, b: Level): { motion: Similarity; sure: boolean } => {
+  let [first, second, scale] = [a, b, 1];
+  while (first.width > REGISTERED_WIDTH) [first, second, scale] = [halve(first), halve(second), scale * 2];
+  const found = register(prepare(first), prepare(second));
+  if (!found) return { motion: STILL, sure: false };
+  const { motion, following } = found;
+  return {
+    motion: { ...motion, dx: motion.dx * scale, dy: motion.dy * scale },
+    sure: following >= LEAST_FOLLOWING,
+  };
+};
