@@ -2,11 +2,10 @@ import { readFile } from 'node:fs/promises';
 import { Command, CommanderError } from 'commander';
 import { MeasureDocument, Overrides } from '@bevrin/contract';
 import { CubeUnusable, scoreMeasurement } from '@bevrin/core';
-import { ClipUnreadable, DecoderStopped, measureClip, ToolMissing } from '@bevrin/media';
+import { measureClip } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
+import { AskedUnusable, EXIT, rangeFrom, sayWhy } from './asked.js';
 import { asTable } from './table.js';
-
-const EXIT = { measured: 0, unreadable: 1, usage: 2, failed: 3 } as const;
 
 const command = new Command('measure')
   .description('Measures one clip and judges it against a delivery spec.')
@@ -19,10 +18,6 @@ const command = new Command('measure')
   .allowExcessArguments(false)
   .exitOverride();
 
-const say = (text: string): void => {
-  process.stderr.write(`${text}\n`);
-};
-
 const progressLine = (): ((share: number) => void) => {
   if (!process.stderr.isTTY) return () => undefined;
   let shown = -1;
@@ -33,36 +28,31 @@ const progressLine = (): ((share: number) => void) => {
   };
 };
 
-/** Overrides that do not say what they must. */
-class OverridesUnusable extends Error {}
-
 const overridesFrom = async (options: { range?: string; overrides?: string }): Promise<Overrides> => {
   const { range, overrides: file } = options;
-  const drawn = /^(\d+)-(\d+)$/.exec(range ?? '');
-  if (range !== undefined && !drawn)
-    throw new OverridesUnusable(`--range ${range}: two frame numbers are expected, such as 0-99.`);
+  const drawn = rangeFrom(range, '0-99');
   const text = file === undefined ? '{}' : await readFile(file, 'utf8').catch(() => null);
-  if (text === null) throw new OverridesUnusable(`${file}: there is no such file. Check the path.`);
+  if (text === null) throw new AskedUnusable(`${file}: there is no such file. Check the path.`);
   let written: unknown;
   try {
     written = JSON.parse(text);
   } catch {
-    throw new OverridesUnusable(`${file}: it is not JSON. Export it again.`);
+    throw new AskedUnusable(`${file}: it is not JSON. Export it again.`);
   }
   const parsed = Overrides.safeParse({
     ...(written as object),
-    ...(drawn ? { range: { startFrame: Number(drawn[1]), endFrame: Number(drawn[2]) } } : {}),
+    ...(drawn && { range: drawn }),
   });
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
-  throw new OverridesUnusable(`${file ?? '--range'}: ${issue.path.join('.')}: ${issue.message}.`);
+  throw new AskedUnusable(`${file ?? '--range'}: ${issue.path.join('.')}: ${issue.message}.`);
 };
 
 const run = async (): Promise<number> => {
   try {
     command.parse();
   } catch (error) {
-    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.measured : EXIT.usage;
+    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
   }
   const options = command.opts<{
     spec: string;
@@ -77,21 +67,9 @@ const run = async (): Promise<number> => {
     const measurement = await measureClip(command.args[0], { overrides, progress: progressLine() });
     const document = MeasureDocument.parse({ ...measurement, ...scoreMeasurement(measurement, spec) });
     process.stdout.write(`${options.json ? JSON.stringify(document) : asTable(document)}\n`);
-    return options.gate && document.verdict === 'fail' ? EXIT.failed : EXIT.measured;
+    return options.gate && document.verdict === 'fail' ? EXIT.failed : EXIT.done;
   } catch (error) {
-    if (
-      error instanceof SpecUnusable ||
-      error instanceof OverridesUnusable ||
-      error instanceof CubeUnusable
-    ) {
-      say(error.message);
-      return EXIT.usage;
-    }
-    if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof ToolMissing) {
-      say(error.message.replaceAll('\n', ' '));
-      return EXIT.unreadable;
-    }
-    throw error;
+    return sayWhy(error, [SpecUnusable, CubeUnusable]);
   }
 };
 

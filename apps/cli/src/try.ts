@@ -2,11 +2,10 @@ import { mkdir } from 'node:fs/promises';
 import { Command, CommanderError } from 'commander';
 import { Trial, type Step } from '@bevrin/contract';
 import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
-import { ClipUnreadable, DecoderStopped, ToolMissing, TrialUnusable, tryTreatment } from '@bevrin/media';
+import { TrialUnusable, tryTreatment } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
+import { AskedUnusable, EXIT, rangeFrom, sayWhy } from './asked.js';
 import { asTrialTable } from './trial-table.js';
-
-const EXIT = { tried: 0, unreadable: 1, usage: 2 } as const;
 
 const command = new Command('try')
   .description(
@@ -35,13 +34,6 @@ interface Options {
   json?: boolean;
 }
 
-/** What was asked for does not say what it must. */
-class OrderUnusable extends Error {}
-
-const say = (text: string): void => {
-  process.stderr.write(`${text}\n`);
-};
-
 const settingsFrom = (text: string | undefined): Step['settings'] | undefined => {
   if (text === undefined) return undefined;
   try {
@@ -50,7 +42,7 @@ const settingsFrom = (text: string | undefined): Step['settings'] | undefined =>
   } catch {
     // Said below.
   }
-  throw new OrderUnusable(`--settings ${text}: JSON is expected, such as {"framesEachSide":2}.`);
+  throw new AskedUnusable(`--settings ${text}: JSON is expected, such as {"framesEachSide":2}.`);
 };
 
 const valueFrom = (text: string): number | string | boolean =>
@@ -66,40 +58,27 @@ const sweepFrom = (
   if (text === undefined) return undefined;
   const [, key, values] = /^([A-Za-z]+)=(.+)$/.exec(text) ?? [];
   if (!key)
-    throw new OrderUnusable(
+    throw new AskedUnusable(
       `--sweep ${text}: a setting and its values are expected, such as framesEachSide=1,2,4.`,
     );
   return { key, values: values.split(',').map(valueFrom) };
 };
 
-const rangeFrom = (text: string | undefined): { startFrame: number; endFrame: number } | undefined => {
-  if (text === undefined) return undefined;
-  const drawn = /^(\d+)-(\d+)$/.exec(text);
-  if (!drawn) throw new OrderUnusable(`--range ${text}: two frame numbers are expected, such as 0-24.`);
-  return { startFrame: Number(drawn[1]), endFrame: Number(drawn[2]) };
-};
-
 const treatmentFrom = ({ treatment, plan, settings, sweep }: Options): string | null => {
   if (plan && (treatment ?? settings ?? sweep) !== undefined)
-    throw new OrderUnusable(
+    throw new AskedUnusable(
       '--plan takes every step as the plan has it: leave --treatment, --settings and --sweep out.',
     );
   if (!plan && treatment === undefined)
-    throw new OrderUnusable('Name a --treatment, or take the whole --plan.');
+    throw new AskedUnusable('Name a --treatment, or take the whole --plan.');
   return treatment ?? null;
 };
-
-/** What a person did wrong: said in a line, with the status of wrong usage. */
-const isUsage = (error: unknown): error is Error =>
-  [OrderUnusable, SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable].some(
-    (kind) => error instanceof kind,
-  );
 
 const run = async (): Promise<number> => {
   try {
     command.parse();
   } catch (error) {
-    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.tried : EXIT.usage;
+    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
   }
   const options = command.opts<Options>();
   try {
@@ -107,7 +86,7 @@ const run = async (): Promise<number> => {
       treatment: treatmentFrom(options),
       settings: settingsFrom(options.settings),
       sweep: sweepFrom(options.sweep),
-      range: rangeFrom(options.range),
+      range: rangeFrom(options.range, '0-24'),
       spec: await findSpec(options.spec),
       out: options.out,
     };
@@ -120,17 +99,9 @@ const run = async (): Promise<number> => {
     );
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
     process.stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
-    return EXIT.tried;
+    return EXIT.done;
   } catch (error) {
-    if (isUsage(error)) {
-      say(error.message);
-      return EXIT.usage;
-    }
-    if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof ToolMissing) {
-      say(error.message.replaceAll('\n', ' '));
-      return EXIT.unreadable;
-    }
-    throw error;
+    return sayWhy(error, [SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable]);
   }
 };
 
