@@ -61,6 +61,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await openClip(page, 'TL2_023');
     await lane(page, 'Moiré');
     await page.keyboard.press('w');
+    await page.getByText(/^frame \d+, exact pixels$/).waitFor();
   },
   'clip-banding': async (page) => {
     await openClip(page, 'TL2_049');

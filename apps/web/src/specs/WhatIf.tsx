@@ -52,7 +52,7 @@ export const WhatIf = ({ clips, saved, draft, batchId }: Props) => {
             <Link className="block truncate hover:underline" to={`/batches/${batchId}/clips/${clip.clipId}`}>
               {clip.clip}
             </Link>
-            <span className="flex items-baseline gap-2">
+            <span className="flex items-baseline gap-2 pt-1.5">
               <VerdictMark verdict={from} /> → <VerdictMark verdict={to} />
             </span>
           </li>

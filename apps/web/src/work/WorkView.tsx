@@ -127,7 +127,8 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
                 </td>
                 <td className="pr-2">
                   {findingName({ defect: step.defect, reading: step.expect.reading })}{' '}
-                  {amount(step.expect.from, step.expect.unit)} → {amount(step.expect.to, step.expect.unit)}
+                  <span className="whitespace-nowrap">{amount(step.expect.from, step.expect.unit)}</span> →{' '}
+                  <span className="whitespace-nowrap">{amount(step.expect.to, step.expect.unit)}</span>
                 </td>
                 <td className="pr-4 text-right">{severity}</td>
                 <td className="pr-4 text-right whitespace-nowrap">{step.cost.artistMinutes} min</td>

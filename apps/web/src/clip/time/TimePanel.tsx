@@ -16,7 +16,8 @@ import { shifted, showing, stretched, wholeTime, type TimeWindow } from './windo
 
 /** Counts that a lane head has no room to name. */
 const UNITLESS = new Set(['places', 'spots', 'a frame']);
-const GUTTER = 168;
+/** Room for the longest name of a defect beside its figure. */
+const GUTTER = 180;
 const CLOSER = 0.6;
 
 interface Props {
