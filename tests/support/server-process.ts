@@ -41,6 +41,7 @@ export class ServerProcess {
       MEDIA_DIRS: join(home, 'media'),
       PORT: String(port),
       LOG_LEVEL: 'silent',
+      BEVRIN_TRIAL_MINUTES: '0',
       ...more,
     };
     const server = new ServerProcess(

@@ -35,6 +35,7 @@ let count = 0;
 export const startTestServer = async (
   webDir: string | null = null,
   surroundings: Surroundings = {},
+  more: NodeJS.ProcessEnv = {},
 ): Promise<TestServer> => {
   const base = process.env.TEST_DATABASE_URL;
   if (!base) throw new Error('TEST_DATABASE_URL is not set: run the tests with npm test.');
@@ -50,6 +51,9 @@ export const startTestServer = async (
     BEVRIN_VAR: home,
     MEDIA_DIRS: media,
     PORT: '0',
+    // Nothing is tried that nobody asks for, unless a test is about it.
+    BEVRIN_TRIAL_MINUTES: '0',
+    ...more,
   };
   const start = (): Promise<RunningServer> =>
     startServer(readConfig(environment, webDir), pino({ level: 'silent' }), surroundings);

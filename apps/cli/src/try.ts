@@ -94,7 +94,7 @@ const run = async (): Promise<number> => {
     const trial = Trial.parse(
       await tryTreatment(command.args[0], {
         ...order,
-        progress: (what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
+        progress: (_share, what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
       }),
     );
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');

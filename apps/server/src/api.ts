@@ -14,6 +14,7 @@ import { planRoutes } from './http/plans.js';
 import { answerProblems, Problem } from './http/problem.js';
 import { reportRoutes } from './http/reports.js';
 import { specRoutes } from './http/specs.js';
+import { trialRoutes } from './http/trials.js';
 import { UploadRoutes } from './http/uploads.js';
 import type { Store, Surroundings } from './store.js';
 
@@ -48,7 +49,7 @@ export const createApi = async (
   const live = new Live(store.clips, log);
   store.disk.onChange((status) => live.tell({ kind: 'status', status }));
   const uploadRoutes = new UploadRoutes(store.clips, store.uploads, store.disk, log, uploadIdleMs);
-  const frames = new FrameStore(store.clips, store.pictures);
+  const frames = new FrameStore(store.clips, store.pictures, store.trials);
   const http = createServer(application(config, store, { frames, live, uploadRoutes, log }));
   // A large file on a slow line takes hours; who falls silent is noticed by the route of the uploads.
   http.requestTimeout = 0;
@@ -92,7 +93,7 @@ interface Parts {
 
 const application = (
   config: Config,
-  { clips, plans, queue, pictures, disk, uploads }: Store,
+  { clips, plans, queue, pictures, disk, uploads, trials }: Store,
   { frames, live, uploadRoutes, log }: Parts,
 ): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
@@ -104,6 +105,7 @@ const application = (
     .get('/status', (_request, response) => void response.json(disk.status))
     .use(specRoutes(clips))
     .use(planRoutes(plans, queue))
+    .use(trialRoutes(trials, frames))
     .use(reportRoutes(plans, frames, pictures))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
     .use(clipRoutes(clips, queue, uploads))

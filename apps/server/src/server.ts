@@ -2,6 +2,7 @@ import type { Server } from 'node:http';
 import { pino, type Logger } from 'pino';
 import { createApi } from './api.js';
 import type { Config } from './config.js';
+import { createTrialWorker } from './jobs/trial-worker.js';
 import { createWorker } from './jobs/worker.js';
 import type { Role } from './role.js';
 import { createStore, type Store, type Surroundings } from './store.js';
@@ -33,7 +34,10 @@ export const startServer = async (
   try {
     const api = role === 'worker' ? null : await createApi(store, config, log, surroundings);
     if (api) running.push(api);
-    if (role !== 'api') running.push(await createWorker(store, log));
+    if (role !== 'api') {
+      running.push(await createWorker(store, log));
+      running.push(await createTrialWorker(store, log));
+    }
     return { store, http: api?.http ?? null, url: api?.url ?? '', stop };
   } catch (error) {
     await stop();

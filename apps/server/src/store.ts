@@ -13,6 +13,7 @@ import { connect, type Connection, type Database } from './database/connect.js';
 import { versions } from './database/schema.js';
 import { MeasureQueue } from './jobs/queue.js';
 import { PlanStore } from './plans/plans.js';
+import { TrialStore } from './trials/trial-store.js';
 import { SpecStore } from './specs/specs.js';
 
 /** What a test puts in the place of the machine's own. */
@@ -30,6 +31,7 @@ export interface Store {
   readonly disk: DiskWatch;
   readonly pictures: PictureStore;
   readonly clips: ClipStore;
+  readonly trials: TrialStore;
   readonly plans: PlanStore;
   readonly queue: MeasureQueue;
   readonly uploads: UploadStore;
@@ -48,6 +50,7 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
   const measurements = new MeasurementStore(database);
   const clips = new ClipStore(database, specs, measurements, pictures, config.storeDir);
   const queue = new MeasureQueue(database, clips);
+  const trials = new TrialStore(database, clips, disk, config);
   await takeOverPictures(clips, database, pictures);
   await clips.judgeUnlisted();
   return {
@@ -56,7 +59,8 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
     disk,
     pictures,
     clips,
-    plans: new PlanStore(database, clips),
+    trials,
+    plans: new PlanStore(database, clips, trials),
     queue,
     uploads: await UploadStore.open(config.storeDir, clips, queue, disk),
     close: async () => {

@@ -168,6 +168,8 @@ export const LiveEvent = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('status'), status: HouseStatus }),
   z.strictObject({ kind: z.literal('clip'), clip: Clip }),
   z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
+  /** A trial of a clip was asked for, goes on, or has come to an end. */
+  z.strictObject({ kind: z.literal('trial'), clipId: z.uuid() }),
 ]);
 export type LiveEvent = z.infer<typeof LiveEvent>;
 

@@ -1,2 +1,3 @@
 export * from '@bevrin/core/document';
 export * from './api.js';
+export * from './trials.js';

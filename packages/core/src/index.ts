@@ -26,3 +26,4 @@ export { harmOf, type Harm } from './harm/harm.js';
 export type { BeforeAfter } from './harm/pair.js';
 export * from './trials/choose.js';
 export * from './trials/trials.js';
+export * from './trials/tried.js';

@@ -9,4 +9,5 @@ export * from './probe.js';
 export * from './source.js';
 export * from './stills.js';
 export * from './trial/pictures.js';
+export { TrialUnusable, type TrialOrder } from './trial/order.js';
 export * from './trial/try-treatment.js';

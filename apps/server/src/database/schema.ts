@@ -1,4 +1,5 @@
 import type {
+  AskTrial,
   ClipDetail,
   ClipFacts,
   DecidedPlan,
@@ -7,8 +8,10 @@ import type {
   Judgement,
   Overrides,
   Summary,
+  TreatmentName,
+  Trial,
 } from '@bevrin/contract';
-import { CLIP_STATES, VERSION_KINDS } from '@bevrin/contract';
+import { CLIP_STATES, TRIAL_STATES, VERSION_KINDS } from '@bevrin/contract';
 import {
   bigint,
   boolean,
@@ -192,3 +195,40 @@ export const decisions = pgTable(
   (table) => [index('decisions_clip').on(table.clipId, table.id)],
 );
 export type DecisionRow = typeof decisions.$inferSelect;
+
+export const trialState = pgEnum('trial_state', TRIAL_STATES);
+
+/** Settings of a treatment that are tried on some frames of a version, and what was found. */
+export const trials = pgTable(
+  'trials',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    clipId: uuid('clip_id')
+      .notNull()
+      .references(() => clips.id, { onDelete: 'cascade' }),
+    versionId: uuid('version_id')
+      .notNull()
+      .references(() => versions.id, { onDelete: 'cascade' }),
+    treatment: text().$type<TreatmentName>().notNull(),
+    /** What was asked for beyond what the plan says. */
+    order: jsonb().$type<Pick<AskTrial, 'settings' | 'sweep' | 'range'>>().notNull().default({}),
+    /** Who asked for it; empty where nobody did. */
+    who: text().notNull().default(''),
+    state: trialState().notNull().default('waiting'),
+    progress: real().notNull().default(0),
+    error: text(),
+    trial: jsonb().$type<Trial>(),
+    /** Seconds of work, over all attempts. */
+    seconds: real().notNull().default(0),
+    /** Bytes of the frames of its runs; 0 when they were dropped. */
+    frameBytes: bigint('frame_bytes', { mode: 'number' }).notNull().default(0),
+    /** Who works at it, and until when that holds if nothing is heard of them. */
+    leasedBy: text('leased_by'),
+    leasedUntil: timestamp('leased_until', { withTimezone: true }),
+    attempts: integer().notNull().default(0),
+    startedAt: timestamp('started_at', { withTimezone: true }),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('trials_clip').on(table.clipId, table.createdAt), index('trials_state').on(table.state)],
+);
+export type TrialRow = typeof trials.$inferSelect;

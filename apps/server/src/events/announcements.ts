@@ -12,7 +12,9 @@ const Announcement = z.discriminatedUnion('kind', [
   /** Something about a clip has changed. */
   z.strictObject({ kind: z.literal('clip'), clipId: z.uuid() }),
   z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
-  /** A clip waits to be received and measured. */
+  /** Something about a trial has changed. */
+  z.strictObject({ kind: z.literal('trial'), clipId: z.uuid(), trialId: z.uuid() }),
+  /** A clip waits to be received and measured, or a trial to be made. */
   z.strictObject({ kind: z.literal('work') }),
 ]);
 export type Announcement = z.infer<typeof Announcement>;

@@ -14,6 +14,7 @@ import {
 } from '@bevrin/media';
 import type { ClipStore } from '../clips/clips.js';
 import type { PictureStore } from '../clips/picture-store.js';
+import type { TrialStore } from '../trials/trial-store.js';
 import { writeWhole } from '../clips/files.js';
 import { FrameRuns, type StoredFrame } from './frame-runs.js';
 import { Problem } from '../http/problem.js';
@@ -25,6 +26,8 @@ const LOOKED_AHEAD = 24;
 /** A part of the picture on a report is never smaller than this, px. */
 const LEAST_PART_PX = 96;
 const PART_WIDTH = 320;
+/** Of the shorter side of the picture, what a pair of small pictures on a report shows. */
+const PAIR_SHARE = 0.25;
 
 /** Frames of the clips, as they are stored. A clip is probed once, as long as its file stays the same. */
 export class FrameStore {
@@ -35,6 +38,7 @@ export class FrameStore {
   constructor(
     private readonly store: ClipStore,
     private readonly pictures: PictureStore,
+    private readonly trials: TrialStore,
   ) {}
 
   async png(clipId: string, frame: number, signal: AbortSignal): Promise<OfContent<{ bytes: Buffer }>> {
@@ -47,6 +51,73 @@ export class FrameStore {
     const { clip, of } = await this.clip(clipId);
     const stored = await this.runs.frame(`${clipId} ${this.probed.get(clipId)?.stamp}`, clip, frame);
     return { ...stored, of };
+  }
+
+  /**
+   * The code values of a treated frame.
+   * @param run index of the run
+   * @param frame of the clip
+   */
+  async tried(trialId: string, run: number, frame: number): Promise<StoredFrame> {
+    const { clip, first } = await this.runOf(trialId, run);
+    return this.runs.frame(`trial ${trialId} ${run}`, clip, frame - first);
+  }
+
+  /** A small picture of a part of a frame before and after a run, for a report. */
+  async beforeAfter(
+    clipId: string,
+    trialId: string,
+    run: number,
+    at: { readonly x: number; readonly y: number; readonly frame: number } | null,
+  ): Promise<{ before: string; after: string }> {
+    const { clip, first, last } = await this.runOf(trialId, run);
+    const { width, height } = clip.facts;
+    const frame = Math.max(first, Math.min(last, at?.frame ?? (first + last) >> 1));
+    const middle = at ?? { x: width / 2, y: height / 2 };
+    const side = PAIR_SHARE * Math.min(width, height);
+    const part = around(
+      { x: middle.x - side / 2, y: middle.y - side / 2, width: side, height: side },
+      width,
+      height,
+    );
+    const row = await this.trials.row(trialId);
+    const name = `${run + 1}-${frame}-${part.x}-${part.y}-${part.width}.jpg`;
+    const make = (what: string, of: ProbedClip, f: number): Promise<string> =>
+      this.made(join(this.trials.folderOf(row), `${what}-${name}`), async (path) =>
+        writeFile(path, await partOfFrame(of, f, part, PART_WIDTH)),
+      );
+    return {
+      before: await make('before', (await this.clip(clipId)).clip, frame),
+      after: await make('after', clip, frame - first),
+    };
+  }
+
+  /** The treated frames of a run: a clip of their own, and which frames of the clip they are. */
+  private async runOf(
+    trialId: string,
+    run: number,
+  ): Promise<{ clip: ProbedClip; first: number; last: number }> {
+    const row = await this.trials.row(trialId);
+    const { trial } = row;
+    const file = trial?.runs[run]?.file;
+    if (!trial || !file) throw new Problem(404, 'There is no such run of this trial.');
+    const path = join(this.trials.folderOf(row), file);
+    if (!existsSync(path))
+      throw new Problem(
+        404,
+        'The frames of this trial are not kept any more: the space was needed. Run it again to see them.',
+      );
+    const { startFrame: first, endFrame: last } = trial.range;
+    return { clip: await this.probe(`trial ${trialId} ${run}`, path), first, last };
+  }
+
+  /** What is known of a file that never changes. */
+  private async probe(key: string, path: string): Promise<ProbedClip> {
+    const known = this.probed.get(key) ?? { stamp: path, clip: openSource(path).then(probeClip) };
+    this.probed.set(key, known);
+    known.clip.catch(() => this.probed.delete(key));
+    if (this.probed.size > KNOWN_CLIPS) this.probed.delete([...this.probed.keys()][0]);
+    return known.clip;
   }
 
   /** Looks at the files of clips that may be opened next, one after another; once for each. */
@@ -121,7 +192,7 @@ type OfContent<T> = T & { readonly of: string | null };
 
 /** A part of the picture in the shape of the picture, with the region in its middle and something around it. */
 const around = (
-  region: Region,
+  region: Pick<Region, 'x' | 'y' | 'width' | 'height'>,
   width: number,
   height: number,
 ): { x: number; y: number; width: number; height: number } => {

@@ -86,7 +86,8 @@ const SeriesRange = z.object({
 const cachingFor = ({ query }: Request, content: string | null): string =>
   content !== null && query.of === content ? FOREVER : 'private, no-cache';
 
-const frameNumber = (text: string): number => {
+/** @throws {Problem} where a text is no number of a frame */
+export const frameNumber = (text: string): number => {
   const frame = Number(text);
   if (!Number.isInteger(frame) || frame < 0)
     throw new Problem(400, 'A frame is named by its number, from 0.');

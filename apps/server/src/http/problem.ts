@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
+import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
 import { ClipUnreadable, DecoderStopped, DiskFull, ToolMissing } from '@bevrin/media';
 import { SpecUnusable } from '@bevrin/specs';
 
@@ -20,8 +21,8 @@ export const explain = (error: unknown): { status: number; message: string } => 
   if (error instanceof Problem) return { status: error.status, message: error.message };
   if (error instanceof ZodError)
     return { status: 400, message: error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join(' ') };
-  if (error instanceof ClipUnreadable || error instanceof SpecUnusable)
-    return { status: 422, message: error.message };
+  for (const unusable of [ClipUnreadable, SpecUnusable, SettingUnusable, TreatmentUnusable])
+    if (error instanceof unusable) return { status: 422, message: error.message };
   if (error instanceof ToolMissing || error instanceof DecoderStopped)
     return { status: 503, message: error.message };
   const code = codeOf(error);

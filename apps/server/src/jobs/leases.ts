@@ -82,7 +82,7 @@ export class Leases {
 }
 
 /** Now, as the database has it: the clocks of several machines differ. */
-const afterNow = (seconds: number): SQL => sql`now() + make_interval(secs => ${seconds})`;
+export const afterNow = (seconds: number): SQL => sql`now() + make_interval(secs => ${seconds})`;
 
 /** Its file is there, it waits or was overruled and not measured since, and nobody is at it. */
 const CLAIMABLE = sql`

@@ -164,6 +164,7 @@ class Worker implements RunningWorker {
       ...judgedUnder(measurement, spec),
     }));
     await queue.catchUp(id);
+    await this.store.trials.propose(id);
   }
 
   /** Whether what is wanted was measured before: then nothing is looked at, and the file need not be there. */
@@ -179,6 +180,7 @@ class Worker implements RunningWorker {
       ...judgedUnder(wanted.measurement, spec),
     });
     await this.store.queue.catchUp(row.id);
+    await this.store.trials.propose(row.id);
     return true;
   }
 

@@ -17,9 +17,12 @@ import {
   decidedPlan,
   frameNotesOf,
   gainForEffort,
+  openedWith,
   overridesAfter,
   whyRefused,
+  withTrials,
   type Actor,
+  type KeptTrial,
   type Refusal,
 } from '@bevrin/core';
 import type { MeasuredRow } from '../clips/clip-rows.js';
@@ -29,6 +32,7 @@ import { groupedBy } from '../database/grouped.js';
 import { clips, decisions, type ApprovedOn, type DecisionRow } from '../database/schema.js';
 import { announce } from '../events/announcements.js';
 import { Problem } from '../http/problem.js';
+import type { TrialStore } from '../trials/trial-store.js';
 
 type Judged = MeasuredRow & { readonly measurement: Measurement; readonly judgement: Judgement };
 
@@ -37,18 +41,19 @@ export class PlanStore {
   constructor(
     private readonly database: Database,
     private readonly store: ClipStore,
+    private readonly trials: TrialStore,
   ) {}
 
   async planOf(clipId: string): Promise<ClipPlan> {
     const row = judged(await this.store.measuredRow(clipId));
-    return asPlan(row, await this.decisionsOn([clipId]));
+    return asPlan(row, await this.decisionsOn([clipId]), await this.trialsOf(clipId));
   }
 
   /** @throws {Problem} when the plan is frozen, or a step has nothing to do on this clip */
   async decide(clipId: string, actor: Actor, decision: Decision): Promise<ClipPlan> {
     await this.changing(clipId, async (tx, found) => {
       const row = judged(found);
-      const now = asPlan(row, await decisionsOn(tx, [clipId])).decided;
+      const now = asPlan(row, await decisionsOn(tx, [clipId]), await this.trialsOf(clipId)).decided;
       const { measurement, judgement, note } = row;
       const refused = whyRefused(actor, decision, { measurement, findings: judgement.findings, plan: now });
       if (refused) throw new Problem(REFUSED[refused.kind], `${row.name}: ${refused.because}`);
@@ -116,9 +121,10 @@ export class PlanStore {
   /** Clips with their plans; an approved one with what it rests on, whatever readings and limits have become since. */
   private async asPlanned(rows: readonly Judged[]): Promise<PlannedClip[]> {
     const made = groupedBy(await this.decisionsOn(rows.map((r) => r.id)), (d) => d.clipId);
+    const trials = await this.trials.kept(rows.map((r) => r.id));
     const plans = rows.map((row) => {
       const own = made(row.id);
-      const plan = asPlan(row, own);
+      const plan = asPlan(row, own, trials(row.id));
       return { row, plan, rests: approvedOn(plan.decided, own) };
     });
     const approved = await this.store.measurements.find(plans.map((p) => p.rests?.measurementId ?? null));
@@ -140,6 +146,10 @@ export class PlanStore {
   async workOf(batchId: string): Promise<WorkItem[]> {
     const { clips: planned } = await this.plannedOf(batchId);
     return planned.map(asWork);
+  }
+
+  private async trialsOf(clipId: string): Promise<KeptTrial[]> {
+    return (await this.trials.kept([clipId]))(clipId);
   }
 
   private decisionsOn(clipIds: readonly string[]): Promise<DecisionRow[]> {
@@ -207,7 +217,11 @@ const approvalIn = (rows: readonly DecisionRow[]): DecisionRow | undefined =>
 const approvedOn = ({ approved }: DecidedPlan, rows: readonly DecisionRow[]): ApprovedOn | null =>
   (approved && approvalIn(rows)?.approvedOn) ?? null;
 
-const asPlan = ({ measurement, judgement }: Judged, rows: readonly DecisionRow[]): ClipPlan => {
+const asPlan = (
+  { measurement, judgement: { plan, findings } }: Judged,
+  rows: readonly DecisionRow[],
+  trials: readonly KeptTrial[],
+): ClipPlan => {
   const history: DecisionMade[] = rows.map(({ id, who, at, undone, decision }) => ({
     id,
     who,
@@ -215,9 +229,13 @@ const asPlan = ({ measurement, judgement }: Judged, rows: readonly DecisionRow[]
     undone,
     decision: withoutTable(decision),
   }));
-  const decided = decidedPlan(judgement.plan, judgement.findings, measurement, history);
+  const decided = withTrials(decidedPlan(openedWith(plan, trials), findings, measurement, history), trials, {
+    decisions: history,
+    findings,
+    clip: measurement.clip,
+  });
   return {
-    proposed: judgement.plan,
+    proposed: plan,
     decided: frozenOr(decided, rows),
     frameNotes: frameNotesOf(history),
     history,

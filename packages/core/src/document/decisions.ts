@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
 import { Overrides } from '../terms/index.js';
 import { Plan, SettingValue, Step, TreatmentName } from './document.js';
+import { TriedStep } from './trial.js';
 
 const Reason = z.string().trim().min(1, 'Say why.').max(2000);
 
@@ -12,6 +13,8 @@ export const Decision = z.discriminatedUnion('kind', [
     kind: z.literal('settings'),
     treatment: TreatmentName,
     settings: z.record(z.string(), SettingValue),
+    /** The run of a trial that they were taken from. */
+    trial: z.strictObject({ id: z.uuid(), run: z.int().nonnegative() }).optional(),
   }),
   z.strictObject({ kind: z.literal('drop'), treatment: TreatmentName, reason: Reason }),
   /** Takes up again what was dropped. */
@@ -58,6 +61,8 @@ export const DecidedStep = Step.extend({
   byHand: z.boolean(),
   changed: z.boolean(),
   note: z.string(),
+  /** What a trial found; left out where none was made. */
+  tried: TriedStep.optional(),
 });
 export type DecidedStep = z.infer<typeof DecidedStep>;
 

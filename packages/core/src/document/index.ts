@@ -5,6 +5,7 @@ export type { AnyDescriptor, Extent, Figure, Tolerance, Visibility } from '../me
 export * from './readings.js';
 export * from './document.js';
 export * from './spec.js';
+export * from './gain-and-harm.js';
 export * from './trial.js';
 export * from './judged-reading.js';
 export * from './decisions.js';

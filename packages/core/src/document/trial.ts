@@ -1,36 +1,6 @@
 import { z } from 'zod';
-import { Subject } from './defects.js';
 import { SettingValue, TreatmentName } from './document.js';
-
-/** A reading before and after a treatment, or its expectation. */
-export const ReadingChange = z.strictObject({
-  defect: Subject,
-  reading: z.string(),
-  unit: z.string(),
-  from: z.number(),
-  to: z.number(),
-});
-export type ReadingChange = z.infer<typeof ReadingChange>;
-
-const Measured = z.number().nullable();
-
-/** What a treatment did to the picture besides; `null` where the frames cannot show it. docs/harm.md says how. */
-export const HarmValues = z.strictObject({
-  detailKeptPct: Measured,
-  mediumDetailKeptPct: Measured,
-  takenStructurePct: Measured,
-  smearPct: Measured,
-  ghostPct: Measured,
-  bendPx: Measured,
-  worstBendPx: Measured,
-  haloPct: Measured,
-  grainEvenness: Measured,
-  cropPct: Measured,
-  levelShiftPct: Measured,
-  cbShiftPct: Measured,
-  crShiftPct: Measured,
-});
-export type HarmValues = z.infer<typeof HarmValues>;
+import { HarmValues, ReadingChange } from './gain-and-harm.js';
 
 /** One setting that was tried. */
 export const TrialRun = z.strictObject({
@@ -42,6 +12,11 @@ export const TrialRun = z.strictObject({
   harm: HarmValues,
   /** Why a figure of harm is not there. */
   notMeasurable: z.record(z.string(), z.string()),
+  /** Where a figure of harm is at its worst: clip pixels, and a frame of the clip. */
+  worstAt: z.record(
+    z.string(),
+    z.strictObject({ x: z.number(), y: z.number(), frame: z.int().nonnegative() }),
+  ),
   /** Readings that got worse, beyond their own uncertainty. */
   worse: z.array(ReadingChange),
   secondsPerFrame: z.number().nonnegative(),
@@ -63,3 +38,19 @@ export const Trial = z.strictObject({
   }),
 });
 export type Trial = z.infer<typeof Trial>;
+
+/** The trial that stands behind a step: what its settings did to some frames of the clip. */
+export const TriedStep = z.strictObject({
+  trial: z.uuid(),
+  /** Index of the run with the step's settings; `null` where the trial found no setting worth it. */
+  run: z.int().nonnegative().nullable(),
+  /** Whether a person took it, or the machine that tried without being asked. */
+  by: z.enum(['person', 'machine']),
+  because: z.string(),
+  range: Trial.shape.range,
+  gain: z.array(ReadingChange),
+  harm: HarmValues.nullable(),
+  worse: z.array(ReadingChange),
+  secondsPerFrame: z.number().nonnegative().nullable(),
+});
+export type TriedStep = z.infer<typeof TriedStep>;

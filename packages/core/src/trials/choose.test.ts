@@ -23,6 +23,7 @@ const run = (to: number, harm: Partial<HarmValues> = {}, more: Partial<TrialRun>
   gain: [{ defect: 'noise', reading: 'lumaPct', unit: '%', from: 3, to }],
   harm: { ...NO_HARM, ...harm },
   notMeasurable: {},
+  worstAt: {},
   worse: [],
   secondsPerFrame: 0.2,
   file: null,

@@ -5,6 +5,7 @@ import {
   type Step,
   type Subject,
   type TreatmentName,
+  type TrialRun,
 } from '#document';
 import type { Harm } from '../harm/harm.js';
 import { rounded } from '../maths/round.js';
@@ -78,14 +79,16 @@ export const worseThan = (before: readonly Finding[], after: readonly Finding[])
 /** Decimal places of a figure of harm. */
 const DIGITS = 3;
 
-/** The figures of harm, and why those that are not there are not. */
-export const harmValues = (harm: Harm): { harm: HarmValues; notMeasurable: Record<string, string> } => {
-  const notMeasurable: Record<string, string> = {};
+/** The figures of harm, why those that are not there are not, and where the others are worst. */
+export const harmValues = (harm: Harm): Pick<TrialRun, 'harm' | 'notMeasurable' | 'worstAt'> => {
+  const notMeasurable: TrialRun['notMeasurable'] = {};
+  const worstAt: TrialRun['worstAt'] = {};
   const values = Object.fromEntries(
     Object.entries(harm).map(([name, figure]) => {
       if (figure.value === null) notMeasurable[name] = figure.reason;
+      else if (figure.worst) worstAt[name] = figure.worst;
       return [name, figure.value === null ? null : rounded(figure.value, DIGITS)];
     }),
   );
-  return { harm: HarmValues.parse(values), notMeasurable };
+  return { harm: HarmValues.parse(values), notMeasurable, worstAt };
 };

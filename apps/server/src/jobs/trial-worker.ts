@@ -1,0 +1,259 @@
+import { randomUUID } from 'node:crypto';
+import { mkdir, readdir, rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { MessageChannel } from 'node:worker_threads';
+import type { Logger } from 'pino';
+import { Piscina } from 'piscina';
+import type { Trial } from '@bevrin/contract';
+import type { TrialRow } from '../database/schema.js';
+import { hearAnnouncements } from '../events/announcements.js';
+import { explain, isUnreachable, Problem } from '../http/problem.js';
+import type { Store } from '../store.js';
+import type { TrialNews, TrialOutcome } from './trial-task.js';
+import type { RunningWorker } from './worker.js';
+
+/** As for measurements: who works at a trial says so, and when nothing is heard somebody else does. */
+const RENEW_EVERY_MS = 2500;
+const LEASE_SEC = 10;
+const LOOK_EVERY_MS = 1000;
+const TELL_EVERY_MS = 500;
+/** A trial that was begun this often without coming to an end is given up. */
+const MOST_ATTEMPTS = 4;
+/** What nobody asked for is tried on so many frames, with so many values: enough to open a plan with. */
+const SMALL = { mostFrames: 10, mostValues: 3 };
+
+/** Makes trials one after another, beside whoever measures. */
+export const createTrialWorker = async (store: Store, log: Logger): Promise<RunningWorker> => {
+  const worker = new TrialWorker(store, log);
+  await worker.start();
+  return worker;
+};
+
+class TrialWorker implements RunningWorker {
+  private readonly pool = new Piscina({
+    filename: new URL('./trial-thread.mjs', import.meta.url).href,
+    maxThreads: 1,
+    execArgv: [],
+  });
+  private readonly stopping = new AbortController();
+  private readonly me = randomUUID();
+  /** The trial in hand, and how to end it. */
+  private inHand: { readonly row: TrialRow; readonly end: AbortController } | null = null;
+  private readonly timers: NodeJS.Timeout[] = [];
+  private readonly ends: (() => Promise<void>)[] = [];
+  private trying: Promise<void> | null = null;
+
+  constructor(
+    private readonly store: Store,
+    private readonly log: Logger,
+  ) {}
+
+  async start(): Promise<void> {
+    const listening = await hearAnnouncements(
+      this.store.connection,
+      (what) => {
+        if (what.kind === 'work') this.wake();
+        if (what.kind === 'trial' && what.trialId === this.inHand?.row.id) void this.stillWanted();
+      },
+      () => this.wake(),
+    );
+    this.ends.push(() => listening.stop());
+    this.timers.push(
+      setInterval(() => this.wake(), LOOK_EVERY_MS),
+      setInterval(() => void this.stillWanted(), RENEW_EVERY_MS),
+    );
+    this.store.disk.onChange(
+      () => void this.store.trials.dropFrames().catch((e: unknown) => this.unreached(e)),
+    );
+    this.wake();
+  }
+
+  async stop(): Promise<void> {
+    this.stopping.abort();
+    this.timers.forEach(clearInterval);
+    for (const end of this.ends) await end();
+    this.inHand?.end.abort();
+    await this.pool.destroy();
+    await this.trying?.catch(() => undefined);
+  }
+
+  private wake(): void {
+    if (this.store.disk.paused || this.stopping.signal.aborted) return;
+    this.trying ??= this.tryAll()
+      .catch((e: unknown) => this.unreached(e))
+      .finally(() => (this.trying = null));
+  }
+
+  private unreached(error: unknown): void {
+    if (this.stopping.signal.aborted) return;
+    this.log[isUnreachable(error) ? 'debug' : 'error']({ err: error }, 'trials wait; they are tried again');
+  }
+
+  /** Renews the lease; a trial that was cancelled, or taken over, is ended here. */
+  private async stillWanted(): Promise<void> {
+    const held = this.inHand;
+    if (!held) return;
+    const wanted = await this.store.trials.renew(held.row.id, this.me, LEASE_SEC).catch(() => true);
+    if (!wanted) held.end.abort();
+  }
+
+  private async tryAll(): Promise<void> {
+    while (!this.store.disk.paused && !this.stopping.signal.aborted) {
+      const row = await this.store.trials.claimNext(this.me, LEASE_SEC);
+      if (!row) return;
+      await this.tryClaimed(row);
+    }
+  }
+
+  private async tryClaimed(row: TrialRow): Promise<void> {
+    const { trials } = this.store;
+    const end = new AbortController();
+    const began = Date.now();
+    const spent = (): number => row.seconds + (Date.now() - began) / 1000;
+    this.inHand = { row, end };
+    try {
+      const left = row.who === '' ? trials.limits.trialSeconds - (await trials.spentOn(row)) : Infinity;
+      if (left <= 0) return await this.leaveOut(row, spent());
+      const over = Number.isFinite(left) ? setTimeout(() => end.abort('limit'), 1000 * left) : undefined;
+      try {
+        const { trial, frameBytes } = await this.attempt(row, end.signal);
+        await trials.change(row, this.me, {
+          ...ENDED,
+          state: 'done',
+          progress: 1,
+          seconds: spent(),
+          trial,
+          frameBytes,
+        });
+        await trials.dropFrames();
+      } finally {
+        clearTimeout(over);
+      }
+    } catch (error) {
+      await this.failed(row, end.signal, error, spent()).catch((e: unknown) => this.unreached(e));
+    } finally {
+      this.inHand = null;
+    }
+  }
+
+  private async attempt(row: TrialRow, end: AbortSignal): Promise<{ trial: Trial; frameBytes: number }> {
+    const { trials, clips } = this.store;
+    const clip = await clips.measuredRow(row.clipId);
+    if (row.attempts > MOST_ATTEMPTS)
+      throw new Problem(
+        503,
+        `${clip.name}: the trial was begun ${MOST_ATTEMPTS} times and cut off each time. Ask for a smaller one.`,
+      );
+    const { measurement, version } = clip;
+    if (!measurement || version.id !== row.versionId || version.path === null)
+      throw new Problem(409, `${clip.name}: another file has come in its place. Try again on that one.`);
+    const out = trials.folderOf(row);
+    await rm(out, { recursive: true, force: true });
+    await mkdir(out, { recursive: true });
+    const { port1, port2 } = new MessageChannel();
+    let told = 0;
+    let written = trials.change(row, this.me, { trial: null, frameBytes: 0 });
+    const write = (what: () => Promise<void>): void => {
+      written = written.then(what).catch((e: unknown) => this.unreached(e));
+    };
+    port1.on('message', (news: TrialNews) => {
+      if ('run' in news)
+        return write(() => trials.addRun(row, this.me, clip.name, news.range, withFileName(news.run)));
+      if (Date.now() - told < TELL_EVERY_MS) return;
+      told = Date.now();
+      write(() => trials.change(row, this.me, { progress: news.share }));
+    });
+    try {
+      const outcome = (await this.pool.run(
+        {
+          path: version.path,
+          treatment: row.treatment,
+          ...row.order,
+          ...(row.who === '' ? SMALL : {}),
+          measured: measurement,
+          spec: await clips.specOf(clip),
+          out,
+          port: port2,
+        },
+        { transferList: [port2], signal: end },
+      )) as TrialOutcome;
+      await written;
+      if (!('trial' in outcome)) throw new TrialFailed(outcome);
+      const { trial } = outcome;
+      return {
+        trial: { ...trial, clip: clip.name, runs: trial.runs.map(withFileName) },
+        frameBytes: await bytesIn(out),
+      };
+    } finally {
+      port1.close();
+    }
+  }
+
+  private async failed(row: TrialRow, end: AbortSignal, error: unknown, seconds: number): Promise<void> {
+    const { trials } = this.store;
+    // What the server's end cut short is made again at the next start.
+    if (this.stopping.signal.aborted)
+      return trials.change(row, this.me, { ...ENDED, state: 'waiting', progress: 0, attempts: 0 });
+    if (end.aborted && end.reason === 'limit') return this.leaveOut(row, seconds);
+    const frameBytes = await bytesIn(trials.folderOf(row));
+    if (end.aborted) {
+      await trials.keepFrames(row, frameBytes);
+      return;
+    }
+    if (error instanceof TrialFailed && error.outcome.full) {
+      await this.store.disk.look();
+      await rm(trials.folderOf(row), { recursive: true, force: true });
+      return trials.change(row, this.me, { ...ENDED, state: 'waiting', progress: 0, attempts: 0 });
+    }
+    const passes = isUnreachable(error) || (error instanceof TrialFailed && error.outcome.passes);
+    if (passes && row.attempts < MOST_ATTEMPTS)
+      return trials.change(row, this.me, { ...ENDED, state: 'waiting', progress: 0 });
+    if (!(error instanceof TrialFailed) && !(error instanceof Problem))
+      this.log.error({ err: error, trialId: row.id }, 'trial failed');
+    await trials.change(row, this.me, {
+      ...ENDED,
+      state: 'failed',
+      seconds,
+      error: explain(error).message,
+      frameBytes,
+    });
+  }
+
+  private leaveOut(row: TrialRow, seconds: number): Promise<void> {
+    const minutes = this.store.trials.limits.trialSeconds / 60;
+    return this.store.trials.change(row, this.me, {
+      ...ENDED,
+      state: 'skipped',
+      seconds,
+      error: `Not tried: what the house tries by itself is limited to ${Number(minutes.toFixed(1))} minutes a clip. Ask for it to have it tried.`,
+    });
+  }
+}
+
+const ENDED = { leasedBy: null, leasedUntil: null } as const;
+
+/** A trial that could not be made, in the sentence of the thread. */
+class TrialFailed extends Problem {
+  constructor(readonly outcome: Exclude<TrialOutcome, { trial: unknown }>) {
+    super(422, outcome.message);
+  }
+}
+
+/** Frames of a run by the name of their file: where a house keeps them is its own affair. */
+const withFileName = <Run extends Trial['runs'][number]>(run: Run): Run => ({
+  ...run,
+  file: run.file && basename(run.file),
+});
+
+const bytesIn = async (folder: string): Promise<number> => {
+  const names = await readdir(folder).catch(() => [] as string[]);
+  const sizes = await Promise.all(
+    names.map((n) =>
+      stat(join(folder, n)).then(
+        (s) => s.size,
+        () => 0,
+      ),
+    ),
+  );
+  return sizes.reduce((sum, s) => sum + s, 0);
+};

@@ -1,0 +1,212 @@
+import { expect } from 'chai';
+import { existsSync } from 'node:fs';
+import { copyFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Batch, Clip, ClipPlan, ClipTrial } from '@bevrin/contract';
+import { clipFile } from '../../../tests/support/clips.js';
+import { ServerProcess } from '../../../tests/support/server-process.js';
+import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { until } from '../../../tests/support/until.js';
+
+const WHO = 'R. Tester';
+
+interface House {
+  send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
+  get<T>(path: string): Promise<T>;
+  settled(clipId: string): Promise<unknown>;
+  readonly media: string;
+}
+
+/** A measured clip in a batch of its own. */
+const measured = async (house: House, name: 'noisy' | 'flickering'): Promise<Clip> => {
+  const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId: 'broadcast-hd' }))
+    .body as Batch;
+  const path = join(house.media, `${name}.mp4`);
+  await copyFile(await clipFile(name), path);
+  const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
+  const [clip] = (body as { added: Clip[] }).added;
+  await house.settled(clip.id);
+  return clip;
+};
+
+const trialsOf = (house: House, clip: Clip): Promise<ClipTrial[]> => house.get(`/clips/${clip.id}/trials`);
+
+/** A trial that has come to an end. */
+const ended = async (house: House, clip: Clip, id?: string): Promise<ClipTrial> => {
+  let found: ClipTrial | undefined;
+  await until(async () => {
+    found = (await trialsOf(house, clip)).find((t) => id === undefined || t.id === id);
+    return found !== undefined && found.state !== 'waiting' && found.state !== 'running';
+  });
+  return found!;
+};
+
+describe('trials of a clip', function () {
+  this.timeout(180_000);
+  let server: TestServer;
+  let clip: Clip;
+  const ask = (body: object): Promise<{ status: number; body: unknown }> =>
+    server.send('POST', `/clips/${clip.id}/trials`, { who: WHO, ...body });
+
+  before(async () => {
+    server = await startTestServer();
+    clip = await measured(server, 'noisy');
+  });
+  after(() => server.stop());
+
+  it('tries what is asked for, keeps its frames, and puts the run that is taken behind the step of the plan', async () => {
+    const { status, body } = await ask({
+      treatment: 'reduceNoise',
+      sweep: { key: 'framesEachSide', values: [1, 3] },
+      range: { startFrame: 10, endFrame: 17 },
+    });
+    expect(status).to.equal(202);
+    const { trial, frames, state, error } = await ended(server, clip, (body as ClipTrial).id);
+    expect(error).to.equal(null);
+    expect({ state, frames }).to.deep.equal({ state: 'done', frames: true });
+    expect(trial!.range).to.deep.equal({ startFrame: 10, endFrame: 17 });
+    expect(trial!.runs.map((r) => r.settings.framesEachSide)).to.deep.equal([1, 3]);
+    const [one, three] = trial!.runs.map((r) => r.gain.find((g) => g.reading === 'lumaPct')!);
+    expect(three.to).to.be.below(one.to);
+    expect(one.to).to.be.below(0.8 * one.from);
+    expect(trial!.runs[0].harm.detailKeptPct).to.be.a('number');
+
+    const id = (body as ClipTrial).id;
+    const frame = (of: string) => fetch(`${server.url}/api${of}/frames/12.planes`);
+    const [plain, treated] = await Promise.all([frame(`/clips/${clip.id}`), frame(`/trials/${id}/runs/1`)]);
+    expect(treated.headers.get('x-frame-layout')).to.equal(plain.headers.get('x-frame-layout'));
+    const [before, after] = await Promise.all(
+      [plain, treated].map(async (a) => new Uint8Array(await a.arrayBuffer())),
+    );
+    expect(after.length).to.equal(before.length);
+    expect(meanDifference(before, after)).to.be.within(1, 20);
+    expect((await frame(`/trials/${id}/runs/7`)).status).to.equal(404);
+
+    const { settings } = trial!.runs[1];
+    const decision = {
+      kind: 'settings',
+      treatment: 'reduceNoise',
+      settings: { framesEachSide: settings.framesEachSide },
+      trial: { id, run: 1 },
+    };
+    const taken = (await server.send('POST', `/clips/${clip.id}/decisions`, { who: WHO, decision }))
+      .body as ClipPlan;
+    const step = taken.decided.steps.find((s) => s.treatment === 'reduceNoise')!;
+    expect(step.settings.framesEachSide).to.equal(3);
+    expect(step.tried).to.deep.include({ trial: id, run: 1, by: 'person' });
+    const found = step.tried!.gain.find((g) => g.reading === step.expect.reading)!;
+    expect(step.expect.to / step.expect.from).to.be.closeTo(found.to / found.from, 0.02);
+    expect(step.cost.renderWeight).to.be.closeTo(trial!.runs[1].secondsPerFrame * 25, 0.06);
+    const report = await server.get<{ clips: { plan: { steps: { tried?: object }[] } }[] }>(
+      `/clips/${clip.id}/out/report.json`,
+    );
+    expect(report.clips[0].plan.steps.some((s) => s.tried)).to.equal(true);
+  });
+
+  it('says what cannot be tried, and who must be named', async () => {
+    const refused = async (body: object): Promise<string> => {
+      const answer = await ask(body);
+      expect(answer.status).to.be.oneOf([400, 409, 422]);
+      return (answer.body as { error: string }).error;
+    };
+    expect(await refused({ treatment: 'conform' })).to.contain('conform cannot be tried yet');
+    expect(await refused({ treatment: 'reduceNoise', settings: { strength: 3 } })).to.contain(
+      'There is no setting strength',
+    );
+    expect(
+      await refused({ treatment: 'reduceNoise', sweep: { key: 'framesEachSide', values: [1, 99] } }),
+    ).to.contain('framesEachSide is 99: it must lie between 0 and');
+    expect(await refused({ treatment: 'reduceNoise', range: { startFrame: 30, endFrame: 90 } })).to.contain(
+      'frames 30 to 90 are not all there: it has frames 0 to 39',
+    );
+    expect(await refused({ treatment: 'reduceNoise', who: ' ' })).to.contain('Say who asks');
+  });
+
+  it('ends one that is cancelled, and leaves the others alone', async () => {
+    const long = (
+      await ask({ treatment: 'reduceNoise', sweep: { key: 'framesEachSide', values: [1, 2, 3, 4, 5, 6] } })
+    ).body as ClipTrial;
+    const next = (
+      await ask({ treatment: 'sharpen', range: { startFrame: 5, endFrame: 8 }, settings: { strengthPct: 40 } })
+    ).body as ClipTrial;
+    await until(
+      async () => (await trialsOf(server, clip)).find((t) => t.id === long.id)?.state === 'running',
+    );
+    const { body } = await server.send('POST', `/trials/${long.id}/cancel`);
+    expect((body as ClipTrial).state).to.equal('cancelled');
+    const after = await ended(server, clip, next.id);
+    expect(after.error).to.equal(null);
+    expect(after.trial!.runs).to.have.length(1);
+    expect((await ended(server, clip, long.id)).state).to.equal('cancelled');
+  });
+
+  it('drops the oldest frames when space is needed, and says so where they are asked for', async () => {
+    const { store } = server.running;
+    const [first] = (await trialsOf(server, clip)).filter((t) => t.state === 'done');
+    const folder = store.trials.folderOf({ clipId: clip.id, id: first.id });
+    expect(existsSync(folder)).to.equal(true);
+    Object.assign(store.trials.limits, { trialBytes: 0 });
+    await store.trials.dropFrames();
+    expect(existsSync(folder)).to.equal(false);
+    const [kept] = (await trialsOf(server, clip)).filter((t) => t.id === first.id);
+    expect(kept.frames).to.equal(false);
+    expect(kept.trial!.runs).to.have.length(2);
+    const answer = await fetch(`${server.url}/api/trials/${first.id}/runs/0/frames/12.planes`);
+    expect(answer.status).to.equal(404);
+    expect(await answer.text()).to.contain('not kept any more');
+  });
+});
+
+describe('trials that nobody asked for', function () {
+  this.timeout(180_000);
+
+  it('follow a measurement, so that the plan opens with tried settings', async () => {
+    const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '5' });
+    try {
+      const clip = await measured(server, 'noisy');
+      const { who, trial, state } = await ended(server, clip);
+      expect({ who, state }).to.deep.equal({ who: '', state: 'done' });
+      expect(trial!.runs.length).to.be.within(2, 3);
+      const { decided } = await server.get<ClipPlan>(`/clips/${clip.id}/plan`);
+      const step = decided.steps.find((s) => s.treatment === 'reduceNoise')!;
+      expect(step.changed).to.equal(false);
+      expect(step.tried).to.deep.include({ by: 'machine', run: trial!.choice.run });
+      expect(step.settings.framesEachSide).to.equal(trial!.runs[trial!.choice.run!].settings.framesEachSide);
+      await server.send('POST', `/clips/${clip.id}/measure`);
+      await server.settled(clip.id);
+      expect((await trialsOf(server, clip)).filter((t) => t.treatment === 'reduceNoise')).to.have.length(1);
+    } finally {
+      await server.stop();
+    }
+  });
+
+  it('stop at the limit of the house, and say so', async () => {
+    const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '0.001' });
+    try {
+      const clip = await measured(server, 'noisy');
+      const { state, error } = await ended(server, clip);
+      expect(state).to.equal('skipped');
+      expect(error).to.contain('limited to 0 minutes a clip');
+    } finally {
+      await server.stop();
+    }
+  });
+
+  it('are finished later when their process is killed in the middle', async () => {
+    const house = await ServerProcess.start('.', { BEVRIN_TRIAL_MINUTES: '5' });
+    try {
+      const clip = await measured(house, 'noisy');
+      await until(async () => (await trialsOf(house, clip))[0]?.state === 'running');
+      await house.kill();
+      await house.resume();
+      const { state, trial } = await ended(house, clip);
+      expect(state).to.equal('done');
+      expect(new Set(trial!.runs.map((r) => r.settings.framesEachSide)).size).to.equal(trial!.runs.length);
+    } finally {
+      await house.remove();
+    }
+  });
+});
+
+const meanDifference = (a: Uint8Array, b: Uint8Array): number =>
+  a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / a.length;

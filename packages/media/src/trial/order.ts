@@ -1,0 +1,145 @@
+import type { DeliverySpec, Measurement, Step, Trial, TrialRun } from '@bevrin/contract';
+import {
+  checkedSettings,
+  defectOf,
+  runnerOf,
+  RUNNERS,
+  sweepOf,
+  worstMomentOf,
+  type Runner,
+} from '@bevrin/core';
+import type { ProbedClip } from '../probe.js';
+
+/** What is to be tried. */
+export interface TrialOrder {
+  /** One treatment; every step of the plan in its order where none is named. */
+  readonly treatment: string | null;
+  /** Settings that differ from those of the plan, or from what they are otherwise. */
+  readonly settings?: Step['settings'];
+  readonly sweep?: { readonly key: string; readonly values: readonly (number | string | boolean)[] };
+  /** Frames that are treated, both inside; a second about the worst moment where it is not said. */
+  readonly range?: { readonly startFrame: number; readonly endFrame: number };
+  readonly spec: DeliverySpec;
+  /** Folder for the frames of each run; they are dropped where none is named. */
+  readonly out?: string;
+  /** What was measured of the clip, where that is known already. */
+  readonly measured?: Measurement;
+  /** No more frames than these are treated where no range is named, */
+  readonly mostFrames?: number;
+  /** and no more values compared where no sweep is. */
+  readonly mostValues?: number;
+  readonly signal?: AbortSignal;
+  /** Told the share that is done, 0–1, and what is being done. */
+  readonly progress?: (share: number, what: string) => void;
+  /** Told each run as soon as it is known. */
+  readonly onRun?: (run: TrialRun, range: Trial['range']) => void;
+}
+
+/** A trial that cannot be made, with what to do next. */
+export class TrialUnusable extends Error {}
+
+/** Fewer frames than these show no movement, noise or flicker. */
+const LEAST_FRAMES = 3;
+const LEAST_SIDE = 128;
+
+/** A treatment with its settings. */
+export interface TriedStep {
+  readonly runner: Runner;
+  readonly settings: Step['settings'];
+}
+
+export const refuse = ({ facts, source }: ProbedClip): void => {
+  const { frames, width, height, scan } = facts;
+  if (frames < LEAST_FRAMES)
+    throw new TrialUnusable(
+      `${source.path}: it has ${frames} ${frames === 1 ? 'frame' : 'frames'}: a trial takes ${LEAST_FRAMES} at least. Take a longer clip.`,
+    );
+  if (Math.min(width, height) < LEAST_SIDE)
+    throw new TrialUnusable(
+      `${source.path}: ${width}×${height} is too small for a trial: ${LEAST_SIDE} a side at least.`,
+    );
+  if (scan === 'interlaced')
+    throw new TrialUnusable(
+      `${source.path}: its frames hold two fields each: conform it first, a treatment would mix what was never seen together.`,
+    );
+};
+
+/** Says what is wrong with an order before anything is measured. */
+export const checkOrder = (
+  { treatment, settings = {}, sweep, range }: TrialOrder,
+  { facts, source }: ProbedClip,
+): void => {
+  const last = facts.frames - 1;
+  if (range && (range.endFrame < range.startFrame || range.endFrame > last))
+    throw new TrialUnusable(
+      `${source.path}: frames ${range.startFrame} to ${range.endFrame} are not all there: it has frames 0 to ${last}. Choose others.`,
+    );
+  if (treatment === null) return;
+  const runner = runnerOf(treatment);
+  for (const value of sweep?.values ?? [undefined])
+    checkedSettings(runner.settings, value === undefined ? settings : { ...settings, [sweep!.key]: value });
+};
+
+/** The runs: each a chain of treatments with their settings. */
+export const stepsToTry = (order: TrialOrder, steps: readonly Step[]): TriedStep[][] => {
+  if (order.treatment === null) {
+    const chain = steps.flatMap(({ treatment, settings }) => {
+      const runner = RUNNERS[treatment];
+      return runner ? [{ runner, settings: checkedSettings(runner.settings, settings) }] : [];
+    });
+    return chain.length > 0 ? [chain] : [];
+  }
+  const runner = runnerOf(order.treatment);
+  const planned = steps.find((s) => s.treatment === runner.treatment);
+  if (!planned && !order.settings && !order.sweep) return [];
+  const settings = checkedSettings(runner.settings, { ...planned?.settings, ...order.settings });
+  // Settings that were named are tried as they are, unless a sweep is named as well.
+  const many =
+    order.settings && !order.sweep
+      ? [settings]
+      : nearest(sweepOf(runner, settings, order.sweep ?? null), settings, runner.swept, order.mostValues);
+  return many.map((each) => [{ runner, settings: checkedSettings(runner.settings, each) }]);
+};
+
+/** Those settings whose swept value lies nearest to the step's own, in their order. */
+const nearest = (
+  sweep: readonly Step['settings'][],
+  settings: Step['settings'],
+  swept: string,
+  most = sweep.length,
+): Step['settings'][] => {
+  const apart = (s: Step['settings']): number => Math.abs(Number(s[swept]) - Number(settings[swept]));
+  const kept = [...sweep].sort((a, b) => apart(a) - apart(b)).slice(0, most);
+  return sweep.filter((s) => kept.includes(s));
+};
+
+export const nothingToTry = (treatment: string | null, steps: readonly Step[]): string => {
+  const proposed = steps.map((s) => s.treatment);
+  if (treatment !== null)
+    return `The plan does not propose ${treatment} for this clip${proposed.length > 0 ? `, but ${proposed.join(', ')}` : ': it needs no repair'}. Name settings to try it all the same.`;
+  return proposed.length === 0
+    ? 'The clip needs no repair: there is nothing to try.'
+    : `None of the steps of its plan can be tried yet: ${proposed.join(', ')}.`;
+};
+
+export const rangeOf = (
+  { range, mostFrames = Infinity }: TrialOrder,
+  { facts }: ProbedClip,
+  measurement: Measurement,
+  { treatment }: Runner,
+): { startFrame: number; endFrame: number } => {
+  if (range) return range;
+  const last = facts.frames - 1;
+  const second = Math.max(
+    LEAST_FRAMES,
+    Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
+  );
+  const defect = defectOf(treatment);
+  const at = (defect !== 'conform' && worstMomentOf(measurement, defect)?.frame) || facts.frames >> 1;
+  const startFrame = Math.max(0, Math.min(last - second + 1, at - (second >> 1)));
+  return { startFrame, endFrame: Math.min(last, startFrame + second - 1) };
+};
+
+/** How many frames on either side the steps of a run look at, all together. */
+export const windowOf = (run: readonly TriedStep[]): number =>
+  run.reduce((sum, { runner, settings }) => sum + runner.neighbours(settings), 0);
