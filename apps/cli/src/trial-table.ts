@@ -1,16 +1,4 @@
-import { type HarmValues, type Trial, type TrialRun } from '@bevrin/contract';
-
-const HARM: readonly [name: keyof HarmValues, words: string, unit: string][] = [
-  ['detailKeptPct', 'fine detail kept', '%'],
-  ['takenStructurePct', 'picture in what was taken', '%'],
-  ['smearPct', 'smeared where things move', '%'],
-  ['ghostPct', 'of another frame shines through', '%'],
-  ['bendPx', 'bent', 'px'],
-  ['haloPct', 'halo', '%'],
-  ['grainEvenness', 'evenness of the grain', ''],
-  ['cropPct', 'picture lost', '%'],
-  ['levelShiftPct', 'light changed', '%'],
-];
+import { HARM_NAMES, type Trial, type TrialRun } from '@bevrin/contract';
 
 const shown = (value: number): string => String(Number(value.toPrecision(3)));
 
@@ -34,7 +22,7 @@ export const asTrialTable = ({ clip, range, runs, choice }: Trial): string => {
     );
     for (const g of run.gain)
       lines.push(`       ${g.reading.padEnd(32)}${shown(g.from)} → ${shown(g.to)} ${g.unit}`);
-    for (const [name, words, unit] of HARM) {
+    for (const [name, words, unit] of HARM_NAMES) {
       const value = run.harm[name];
       if (value !== null) lines.push(`       ${words.padEnd(32)}${shown(value)} ${unit}`.trimEnd());
     }

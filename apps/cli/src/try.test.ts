@@ -60,7 +60,7 @@ describe('the command that tries', function () {
     }
     expect(choice.run).to.be.oneOf([0, 1]);
     expect(choice.because).to.match(
-      /^It brings lumaPct from [\d.]+ to [\d.]+ %, .*keeps \d+ % of the fine detail/,
+      /^It brings noise from [\d.]+ to [\d.]+ %, .*keeps \d+ % of the fine detail/,
     );
   });
 

@@ -127,7 +127,11 @@ describe('trials of a clip', function () {
       await ask({ treatment: 'reduceNoise', sweep: { key: 'framesEachSide', values: [1, 2, 3, 4, 5, 6] } })
     ).body as ClipTrial;
     const next = (
-      await ask({ treatment: 'sharpen', range: { startFrame: 5, endFrame: 8 }, settings: { strengthPct: 40 } })
+      await ask({
+        treatment: 'sharpen',
+        range: { startFrame: 5, endFrame: 8 },
+        settings: { strengthPct: 40 },
+      })
     ).body as ClipTrial;
     await until(
       async () => (await trialsOf(server, clip)).find((t) => t.id === long.id)?.state === 'running',

@@ -15,7 +15,9 @@ export const store = configureStore({
 });
 setupListeners(store.dispatch);
 onReturn(() =>
-  store.dispatch(api.util.invalidateTags(['batches', 'batch', 'clip', 'plan', 'work', 'specs', 'status'])),
+  store.dispatch(
+    api.util.invalidateTags(['batches', 'batch', 'clip', 'plan', 'work', 'specs', 'status', 'trials']),
+  ),
 );
 
 export type State = ReturnType<typeof store.getState>;

@@ -11,7 +11,8 @@ const BEGIN_BEFORE = 2;
 /** Decoded behind the one that was asked for, as far as they may be kept. */
 const AHEAD = 6;
 const AHEAD_BYTES = 64 * 2 ** 20;
-const MOST_RUNS = 3;
+/** Decoders that stay where they are: a clip beside another, or all settings of a trial side by side. */
+const MOST_RUNS = 12;
 /** A decoder that nobody asks is ended. */
 const IDLE_MS = 20_000;
 
@@ -90,7 +91,7 @@ export class FrameRuns {
         idle: setTimeout(() => undefined, 0),
       };
       this.going.set(key, going);
-      if (this.going.size > MOST_RUNS) this.end([...this.going.keys()][0]);
+      this.endOldest();
     }
     clearTimeout(going.idle);
     going.idle = setTimeout(() => this.end(key), IDLE_MS);
@@ -114,6 +115,12 @@ export class FrameRuns {
       if (!bytes) return;
       this.kept.set(`${key} ${at}`, bytes);
     }
+  }
+
+  /** Ends decoders beyond those that may stay; one that is on its way to a frame is not cut off. */
+  private endOldest(): void {
+    for (const [key, { run, goal }] of this.going)
+      if (this.going.size > MOST_RUNS && run.next > goal) this.end(key);
   }
 
   private end(key: string): void {

@@ -1,5 +1,6 @@
 import { Router } from 'express';
-import { AskTrial } from '@bevrin/contract';
+import { AskTrial, type TriableTreatment } from '@bevrin/contract';
+import { RUNNERS } from '@bevrin/core';
 import type { FrameStore } from '../frames/frames.js';
 import type { TrialStore } from '../trials/trial-store.js';
 import { actorOf } from './actor.js';
@@ -8,6 +9,14 @@ import { FOREVER } from './pictures.js';
 
 export const trialRoutes = (trials: TrialStore, frames: FrameStore): Router =>
   Router()
+    .get('/treatments', (_request, response) => {
+      const triable: TriableTreatment[] = Object.values(RUNNERS).map(({ treatment, swept, settings }) => ({
+        treatment,
+        swept,
+        settings,
+      }));
+      response.json(triable);
+    })
     .get(
       '/clips/:id/trials',
       async (request, response) => void response.json(await trials.ofClip(request.params.id)),

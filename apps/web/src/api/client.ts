@@ -8,6 +8,9 @@ import {
   type Clip,
   type ClipDetail,
   type ClipPlan,
+  type ClipTrial,
+  type AskTrial,
+  type TriableTreatment,
   type CreateBatch,
   type HouseStatus,
   type DeliverySpec,
@@ -43,7 +46,7 @@ export const api = createApi({
     baseUrl: '/api',
     prepareHeaders: (headers) => headers.set('x-bevrin-actor', encodeURIComponent(signature())),
   }),
-  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work', 'status', 'unclaimed'],
+  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work', 'status', 'unclaimed', 'trials'],
   endpoints: (build) => ({
     status: build.query<HouseStatus, void>({
       query: () => 'status',
@@ -135,6 +138,25 @@ export const api = createApi({
     undo: build.mutation<ClipPlan, string>({
       query: (clipId) => ({ url: `clips/${clipId}/decisions/undo`, method: 'POST' }),
       invalidatesTags: (_result, _error, clipId) => [{ type: 'plan', id: clipId }, 'work'],
+    }),
+    treatments: build.query<TriableTreatment[], void>({ query: () => 'treatments' }),
+    trials: build.query<ClipTrial[], string>({
+      query: (id) => `clips/${id}/trials`,
+      providesTags: (_result, _error, id) => [{ type: 'trials', id }],
+      onCacheEntryAdded: async (clipId, { dispatch, cacheEntryRemoved, cacheDataLoaded }) => {
+        await whileCached(cacheDataLoaded, cacheEntryRemoved, (event) => {
+          if (event.kind === 'trial' && event.clipId === clipId)
+            dispatch(api.util.invalidateTags([{ type: 'trials', id: clipId }]));
+        });
+      },
+    }),
+    askTrial: build.mutation<ClipTrial, { clipId: string } & AskTrial>({
+      query: ({ clipId, ...body }) => ({ url: `clips/${clipId}/trials`, method: 'POST', body }),
+      invalidatesTags: (_result, _error, { clipId }) => [{ type: 'trials', id: clipId }],
+    }),
+    cancelTrial: build.mutation<ClipTrial, { id: string; clipId: string }>({
+      query: ({ id }) => ({ url: `trials/${id}/cancel`, method: 'POST' }),
+      invalidatesTags: (_result, _error, { clipId }) => [{ type: 'trials', id: clipId }],
     }),
     work: build.query<WorkItem[], string>({
       query: (id) => `batches/${id}/work`,

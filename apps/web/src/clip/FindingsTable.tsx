@@ -1,4 +1,11 @@
-import { DEFECT_NAMES, DEFECTS, type Defect, type Finding, type Measurement } from '@bevrin/contract';
+import {
+  DEFECT_NAMES,
+  DEFECTS,
+  type Defect,
+  type Finding,
+  type Measurement,
+  type Subject,
+} from '@bevrin/contract';
 import { findingName } from '../parts/names.js';
 import { amount } from '../parts/format.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
@@ -10,12 +17,18 @@ interface Props {
   readonly onSelect: (defect: Defect) => void;
   /** Findings that were set aside, by `defect reading`: waived, or no defect. */
   readonly aside: ReadonlyMap<string, string>;
+  /** Shows what was found of this one alone, where room is short. */
+  readonly alone?: Subject | null;
 }
 
 /** Each defect against its limits, the worst first, then what was not judged. */
-export const FindingsTable = ({ findings, measurement, selected, onSelect, aside }: Props) => {
+export const FindingsTable = ({ findings, measurement, selected, onSelect, aside, alone = null }: Props) => {
   const silent = withoutFinding(findings, measurement);
-  const shown = findings.filter((f) => f.verdict !== 'pass' || f.defect === selected);
+  const shown = findings.filter((f) =>
+    alone === null
+      ? f.verdict !== 'pass' || f.defect === selected
+      : f.defect === alone && f.verdict !== 'pass',
+  );
   const passed = findings.filter((f) => !shown.includes(f));
   return (
     <>
@@ -42,14 +55,15 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect, aside
           ))}
         </tbody>
       </table>
-      {passed.length > 0 && (
+      {alone === null && passed.length > 0 && (
         <p className="pt-1.5 text-sm text-soft">Within its limits: {sentence(passed.map(findingName))}.</p>
       )}
-      {[...silent].map(([why, defects]) => (
-        <p key={why} className="pt-1.5 text-sm text-soft">
-          {sentence(defects)}: {why}
-        </p>
-      ))}
+      {alone === null &&
+        [...silent].map(([why, defects]) => (
+          <p key={why} className="pt-1.5 text-sm text-soft">
+            {sentence(defects)}: {why}
+          </p>
+        ))}
     </>
   );
 };

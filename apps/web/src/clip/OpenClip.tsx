@@ -1,5 +1,4 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import {
   DEFECTS,
   type Clip,
@@ -17,21 +16,19 @@ import { evidenceOf } from './evidence/registry.js';
 import { useContours, useTiles } from './evidence/useOnPicture.js';
 import { Decided } from './overrule/Decided.js';
 import { useOverrule } from './overrule/useOverrule.js';
-import { Beside } from './picture/Beside.js';
-import { PictureBar } from './picture/PictureBar.js';
-import { PictureStage } from './picture/PictureStage.js';
-import { Stage } from './picture/stage.js';
+import { CLOSE, Stage } from './picture/stage.js';
 import type { Drawn } from './picture/tools.js';
 import { useExpect } from './picture/useExpect.js';
-import { useShown } from './picture/useShown.js';
 import { Sheet, type SheetPage } from './Sheet.js';
+import { useTrialLoop } from './trial/useTrialLoop.js';
+import { useTrying, type OpenTrial } from './trial/useTrying.js';
 import { TimePanel } from './time/TimePanel.js';
-import type { Bench } from './bench.js';
 import { NO_IN_OUT, type InOut } from './inOut.js';
-import { Transport } from './Transport.js';
+import { PictureColumn } from './PictureColumn.js';
 import { useBench } from './useBench.js';
-import { useClipCommands, useHeld } from './useClipCommands.js';
-import { usePlayhead } from './usePlayhead.js';
+import { usePictures } from './usePictures.js';
+import { useClipCommands } from './useClipCommands.js';
+import { usePlayhead, type Playhead } from './usePlayhead.js';
 
 interface Props {
   readonly clip: ClipDetail & { facts: ClipFacts };
@@ -57,34 +54,39 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const frames = measurement?.clip.frames ?? facts.frames;
   const [bench, set] = useBench();
   const [inOut, setInOut] = useState<InOut>(NO_IN_OUT);
-  const [playhead, video] = usePlayhead(frames, rate, {
+  const [parked, video] = usePlayhead(frames, rate, {
     speed: bench.speed,
     from: inOut.from ?? 0,
     to: inOut.to ?? frames - 1,
     loop: bench.loop,
   });
-  const { frame, playing, go } = playhead;
+  const { frame, playing } = parked;
   useExpect(clip.id, frame, playing, frames);
   const [chosen, setChosen] = useState<Defect | null>(null);
   const [page, setPage] = useState<SheetPage>('evidence');
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [place, setPlace] = useState<Place | null>(null);
-  const [cubeProblem, setCubeProblem] = useState('');
-  const [search, setSearch] = useSearchParams();
   const stage = useMemo(() => new Stage({ width: facts.width, height: facts.height }), [facts]);
   const selected = chosen ?? worstDefect(clip);
   const overruling = useOverrule(clip);
   const { data: plan } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
   const notes = plan?.frameNotes ?? NO_NOTES;
 
-  const { name, look, through, shown, plain } = usePictures(clip, frame, playing, bench, onPicture);
-  const marked = bench.marks && !playing;
+  const trying = useTrying(clip, plan ?? null, page === 'trials');
+  const { open } = trying;
+  const pictured = usePictures({ clip, frame, playing, bench, open, onPicture });
+  const { name, shown, plain, comparing } = pictured;
+  const sides = comparing === null ? [shown] : [shown, plain];
+  const playhead = useTrialLoop(parked, open, sides, rate * bench.speed);
+  const { go } = playhead;
+  useTrialFrame(open, parked);
+  const marked = bench.marks && !playing && !open;
   // The picture first: what is worked out of it waits until it is there.
-  const there = shown.frame === frame && shown.clipId === clip.id ? name : null;
+  const there = shown.frame === frame && shown.clipId === clip.id ? (name?.plain ?? null) : null;
   const { asks } = evidenceOf(selected);
   const tiles = useTiles(marked && asks === 'tiles' ? there : null);
   const contours = useContours(marked && asks === 'contours' ? there : null, measurement);
-  const { goTo, toEdge, onDrawn } = useGoing({ frame, go, stage, setPlace, setDrawn, setPage, set });
+  const { goTo, toEdge, lookAt, onDrawn } = useGoing({ frame, go, stage, setPlace, setDrawn, setPage, set });
   useClipCommands({
     clip,
     playhead,
@@ -114,48 +116,27 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
       {!playing && <Decided overrides={clip.overrides} drawn={drawn} frame={frame} />}
     </>
   );
-  const besideId = search.get('beside') ?? '';
-  const other = others.find((c) => c.id === besideId && c.id !== clip.id && c.facts);
   return (
     <main className="flex min-h-0 flex-1 flex-col">
       <Hatches />
       <div className="flex min-h-0 flex-1">
-        <div className="flex min-w-0 flex-1 flex-col">
-          <PictureBar
-            stage={stage}
-            others={others.filter((c) => c.id !== clip.id && c.facts)}
-            besideId={other?.id ?? ''}
-            onBeside={(id) => setSearch(id ? { beside: id } : {}, { replace: true })}
-            onViewingError={setCubeProblem}
-          />
-          {cubeProblem && (
-            <p role="alert" className="border-b border-ink bg-slip px-3 py-1 text-sm">
-              {cubeProblem}
-            </p>
-          )}
-          <div className="flex min-h-0 flex-1">
-            <PictureStage
-              clip={clip}
-              stage={stage}
-              video={video}
-              playhead={playhead}
-              shown={shown}
-              plain={plain}
-              overlay={contours}
-              split={through ? bench.split : null}
-              onSplit={(split) => set({ split })}
-              tool={bench.tool}
-              onDrawn={onDrawn}
-              grid={bench.grid}
-            >
-              {overPicture}
-            </PictureStage>
-            {other && (
-              <Beside clip={other as Clip & { facts: ClipFacts }} stage={stage} frame={frame} look={look} />
-            )}
-          </div>
-          <Transport playhead={playhead} frames={frames} rate={rate} inOut={inOut} onInOut={setInOut} />
-        </div>
+        <PictureColumn
+          clip={clip}
+          others={others}
+          stage={stage}
+          video={video}
+          playhead={playhead}
+          pictured={pictured}
+          overlay={contours}
+          trying={trying}
+          onDrawn={onDrawn}
+          frames={frames}
+          rate={rate}
+          inOut={inOut}
+          onInOut={setInOut}
+        >
+          {overPicture}
+        </PictureColumn>
         <Sheet
           clip={clip}
           complete={complete}
@@ -169,6 +150,8 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
           drawn={drawn}
           onDrop={() => setDrawn(null)}
           overruling={overruling}
+          trying={trying}
+          onLookAt={lookAt}
           chosenPlace={place?.number ?? null}
           onPlace={goTo}
           onEdge={toEdge}
@@ -234,40 +217,25 @@ const useGoing = ({
     },
     [set, setDrawn, setPage],
   );
-  return { goTo, toEdge, onDrawn };
+  const lookAt = useCallback(
+    (at: number, x: number, y: number): void => {
+      go(at);
+      stage.goTo(x, y, CLOSE / 2);
+    },
+    [go, stage],
+  );
+  return { goTo, toEdge, lookAt, onDrawn };
 };
 
-/** The picture that is asked for, as it is looked at, and the plain one beside a split. */
-const usePictures = (
-  clip: ClipDetail & { facts: ClipFacts },
-  frame: number,
-  playing: boolean,
-  bench: Bench,
-  onPicture: Props['onPicture'],
-) => {
-  const { id, content, state, facts } = clip;
-  const plainHeld = useHeld('q');
-  const through = bench.viewing !== null && bench.through && !plainHeld;
-  const name = useMemo(
-    () => (playing || state === 'receiving' ? null : { clipId: id, content, frame, facts }),
-    [playing, state, id, content, frame, facts],
-  );
-  const { channel, viewing, noiseGain } = bench;
-  const look = { channel, viewing: through ? viewing : null, noiseGain };
-  const shown = useShown('main', name, look);
-  const plain = useShown('plain', bench.split === null ? null : name, { ...look, viewing: null });
-  const pictured = shown.shown !== null || shown.failed !== null;
+/** A trial is looked at where it was made: the playhead goes to its first frame when it stands elsewhere. */
+const useTrialFrame = (open: OpenTrial | null, { frame, go }: Playhead): void => {
+  const id = open?.trialId;
   useEffect(() => {
-    if (!pictured) return;
-    // When it has been painted, not only drawn.
-    let painted: ReturnType<typeof setTimeout> | undefined;
-    const next = requestAnimationFrame(() => (painted = setTimeout(() => onPicture(id))));
-    return () => {
-      cancelAnimationFrame(next);
-      clearTimeout(painted);
-    };
-  }, [pictured, id, onPicture]);
-  return { name, look, through, shown, plain };
+    const range = open?.trial.range;
+    if (range && (frame < range.startFrame || frame > range.endFrame)) go(range.startFrame);
+    // Only when another trial is opened: one may look elsewhere all the same.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id]);
 };
 
 /** The same object as long as it says the same: news about a clip must not fetch its picture again. */

@@ -1,15 +1,33 @@
-import { PLAN_SIZE_NAMES, PLAN_SIZES, TREATMENT_NAMES, type Defect, type Plan } from '@bevrin/contract';
+import {
+  PLAN_SIZE_NAMES,
+  PLAN_SIZES,
+  TREATMENT_NAMES,
+  type DecidedStep,
+  type Defect,
+  type Plan,
+  type Step,
+  type TreatmentName,
+} from '@bevrin/contract';
 import { findingName } from '../parts/names.js';
 import { amount, settingTexts } from '../parts/format.js';
 
+interface Props {
+  readonly plan: Omit<Plan, 'steps'> & {
+    readonly steps: readonly (Step & Pick<DecidedStep, 'tried'>)[];
+  };
+  readonly onSelect: (defect: Defect) => void;
+  /** Opens the trials of a step. */
+  readonly onTry: (treatment: TreatmentName) => void;
+}
+
 /** The repairs in the order in which they must be done, each with where it starts and what to watch. */
-export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => void }) => {
+export const PlanList = ({ plan, onSelect, onTry }: Props) => {
   if (plan.steps.length + plan.notRepairable.length === 0)
     return <p className="py-2 text-soft">Nothing to repair for this delivery.</p>;
   return (
     <>
       <Sizes plan={plan} />
-      <Steps plan={plan} onSelect={onSelect} />
+      <Steps plan={plan} onSelect={onSelect} onTry={onTry} />
       {plan.notRepairable.length > 0 && (
         <section className="border-b border-ink py-2 text-sm">
           <h3 className="heading">Cannot be repaired</h3>
@@ -38,7 +56,7 @@ export const PlanList = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: De
 };
 
 /** What each size of plan costs and brings, side by side. */
-export const Sizes = ({ plan: { sizes } }: { plan: Plan }) => (
+export const Sizes = ({ plan: { sizes } }: { plan: Pick<Plan, 'sizes'> }) => (
   <table className="w-full text-sm">
     <caption className="sr-only">Sizes of the plan</caption>
     <thead className="heading">
@@ -78,7 +96,7 @@ export const Sizes = ({ plan: { sizes } }: { plan: Plan }) => (
   </table>
 );
 
-const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => void }) => (
+const Steps = ({ plan, onSelect, onTry }: Props) => (
   <ol className="text-sm">
     {plan.steps.map((step) => (
       <li key={step.order} className="grid grid-cols-[1.6rem_1fr] border-b border-hair py-2">
@@ -90,7 +108,7 @@ const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => v
           </p>
           <p>
             <StepSubject step={step} onSelect={onSelect} /> {amount(step.expect.from, step.expect.unit)} →{' '}
-            {amount(step.expect.to, step.expect.unit)} expected
+            {amount(step.expect.to, step.expect.unit)} expected{step.tried?.run != null && ', as tried'}
           </p>
           <p className="mt-1">{step.because}</p>
           <Item name="Start with">{settingTexts(step.settings).join(' · ')}</Item>
@@ -100,7 +118,17 @@ const Steps = ({ plan, onSelect }: { plan: Plan; onSelect: (defect: Defect) => v
           <Item name="If not">{step.fallback.join(' ')}</Item>
           <Item name="Cost">
             render {step.cost.renderWeight} × playing time, about {step.cost.artistMinutes} min of work
-            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}; not tried on this clip
+            {step.cost.cropPct > 0 && `, crop ${step.cost.cropPct} %`}
+            {step.tried?.run == null && '; worked out, not tried'}
+          </Item>
+          <Item name="Tried">
+            {step.tried ? `${step.tried.because} ` : 'Not yet. '}
+            <button
+              className="underline decoration-rule underline-offset-4"
+              onClick={() => onTry(step.treatment)}
+            >
+              {step.tried ? 'Look at the trial' : 'Try it'}
+            </button>
           </Item>
         </div>
       </li>

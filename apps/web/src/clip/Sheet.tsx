@@ -15,11 +15,14 @@ import type { Overruling } from './overrule/useOverrule.js';
 import type { Drawn } from './picture/tools.js';
 import { PlanList } from './PlanList.js';
 import type { InOut } from './inOut.js';
+import { TrialSheet } from './trial/TrialSheet.js';
+import type { Trying } from './trial/useTrying.js';
 
 export const SHEET_PAGES = {
   evidence: 'Evidence',
   overrule: 'Overrule',
   plan: 'Plan',
+  trials: 'Trials',
   facts: 'Facts and note',
 } as const;
 export type SheetPage = keyof typeof SHEET_PAGES;
@@ -42,6 +45,8 @@ interface Props {
   readonly drawn: Drawn | null;
   readonly onDrop: () => void;
   readonly overruling: Overruling;
+  readonly trying: Trying;
+  readonly onLookAt: (frame: number, x: number, y: number) => void;
   readonly chosenPlace: number | null;
   readonly onPlace: (place: Place) => void;
   readonly onEdge: (region: Region) => void;
@@ -81,15 +86,16 @@ export const Sheet = (props: Props) => {
           selected={selected}
           onSelect={onSelect}
           aside={setAside(decided)}
+          alone={page === 'trials' ? (props.trying.step?.defect ?? null) : null}
         />
       </div>
-      <Refused overruling={props.overruling} named={page === 'overrule'} />
+      <Refused overruling={props.overruling} named={page === 'overrule' || page === 'trials'} />
       <Tabs.Root
         value={page}
         onValueChange={(value) => onPage(value as SheetPage)}
         className="flex min-h-0 flex-1 flex-col"
       >
-        <Tabs.List aria-label="Sheets" className="flex gap-5 border-b border-rule px-4 text-sm">
+        <Tabs.List aria-label="Sheets" className="flex gap-3.5 border-b border-rule px-4 text-sm">
           {Object.entries(SHEET_PAGES).map(([value, name]) => (
             <Tabs.Trigger
               key={value}
@@ -123,7 +129,14 @@ export const Sheet = (props: Props) => {
             <PlanList
               plan={decided ? { ...judgement.plan, steps: decided.steps } : judgement.plan}
               onSelect={onSelect}
+              onTry={(treatment) => {
+                props.trying.look(treatment);
+                onPage('trials');
+              }}
             />
+          </Tabs.Content>
+          <Tabs.Content value="trials">
+            <TrialSheet {...props} frozen={decided?.approved != null} />
           </Tabs.Content>
           <Tabs.Content value="facts">
             <FactsSheet clip={clip} />

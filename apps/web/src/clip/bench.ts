@@ -13,6 +13,8 @@ export interface Bench {
   readonly split: number | null;
   /** How many times the noise is amplified; `null` shows the picture. */
   readonly noiseGain: number | null;
+  /** How the frames of a trial are set against those as they came. */
+  readonly compare: Compare;
   readonly marks: boolean;
   readonly grid: boolean;
   readonly tool: Tool;
@@ -20,8 +22,13 @@ export interface Bench {
   readonly loop: boolean;
 }
 
+/** The treated frame alone, beside the untreated along a line, below it, or what was taken away. */
+export const COMPARES = ['treated', 'split', 'above', 'taken'] as const;
+export type Compare = (typeof COMPARES)[number];
+
 export const SPEEDS = [0.25, 0.5, 1, 2] as const;
 export const NOISE_GAIN = 8;
+export const TAKEN_GAIN = 8;
 
 const initialState: Bench = {
   channel: 'colour',
@@ -29,6 +36,7 @@ const initialState: Bench = {
   through: true,
   split: null,
   noiseGain: null,
+  compare: 'treated',
   marks: true,
   grid: false,
   tool: 'look',

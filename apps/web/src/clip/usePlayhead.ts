@@ -4,6 +4,8 @@ export interface Playhead {
   readonly frame: number;
   readonly playing: boolean;
   go(frame: number): void;
+  /** Goes to a frame without moving the playing copy. */
+  step(frame: number): void;
   toggle(): void;
 }
 
@@ -94,5 +96,7 @@ export const usePlayhead = (
     };
   }, [playing, rate, from, to, loop, clamp, go, seek]);
 
-  return [{ frame, playing, go, toggle }, video];
+  const step = useCallback((where: number) => setFrame(clamp(where)), [clamp]);
+
+  return [{ frame, playing, go, step, toggle }, video];
 };

@@ -78,9 +78,11 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           <b className="font-semibold">
             {amount(expect.from, expect.unit)} → {amount(expect.to, expect.unit)}
           </b>{' '}
-          expected{step.changed && proposed && `; ${amount(proposed.expect.to, expect.unit)} as proposed`}.
-          Render {cost.renderWeight} × playing time, {cost.artistMinutes} min of work
-          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}; worked out, not tried.
+          expected{step.tried?.run != null && ', as tried'}
+          {step.changed && proposed && `; ${amount(proposed.expect.to, expect.unit)} as proposed`}. Render{' '}
+          {cost.renderWeight} × playing time, {cost.artistMinutes} min of work
+          {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}
+          {step.tried?.run != null ? '.' : '; worked out, not tried.'}
         </p>
         <p className="max-w-[48rem]">{step.because}</p>
         <Settings
@@ -90,6 +92,7 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           onSet={(settings) => void onDecide({ kind: 'settings', treatment, settings })}
         />
         <dl className="grid max-w-[48rem] grid-cols-[5rem_1fr] gap-y-0.5">
+          {step.tried && <Item name="Tried">{triedText(step.tried)}</Item>}
           <Item name="Where">{placeText(where)}</Item>
           <Item name="Risks">{step.risks.join(' ')}</Item>
           <Item name="Check">{step.check.join(' ')}</Item>
@@ -108,6 +111,10 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
     </article>
   );
 };
+
+/** What a trial found, and on which frames. */
+const triedText = ({ because, range, by }: NonNullable<DecidedStep['tried']>): string =>
+  `${because} On frames ${range.startFrame} to ${range.endFrame}${by === 'machine' ? ', without being asked' : ''}.`;
 
 const Item = ({ name, children }: { name: string; children: React.ReactNode }) => (
   <>

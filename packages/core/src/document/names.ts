@@ -1,3 +1,4 @@
+import type { HarmValues } from './gain-and-harm.js';
 import { descriptorOf, SUBJECT_NAMES, type Subject } from './defects.js';
 
 /** Facts of the file, by the names that a person knows. */
@@ -79,3 +80,19 @@ export const settingWords = (key: string): readonly [name: string, unit: string]
 
 /** Where a setting stands among others. */
 export const settingOrder = (key: string): number => ORDER.indexOf(keyNow(key));
+
+/** Figures of harm in the order in which they are read: what each says, and its unit. */
+export const HARM_NAMES: readonly (readonly [name: keyof HarmValues, words: string, unit: string])[] = [
+  ['detailKeptPct', 'fine detail kept', '%'],
+  ['mediumDetailKeptPct', 'medium detail kept', '%'],
+  ['takenStructurePct', 'picture in what was taken', '%'],
+  ['smearPct', 'smeared where things move', '%'],
+  ['ghostPct', 'of another frame shines through', '%'],
+  ['bendPx', 'lines bent', 'px'],
+  ['haloPct', 'halo', '%'],
+  ['grainEvenness', 'evenness of the grain', ''],
+  ['cropPct', 'picture lost', '%'],
+  ['levelShiftPct', 'light changed', '%'],
+  ['cbShiftPct', 'Cb changed', '%'],
+  ['crShiftPct', 'Cr changed', '%'],
+];

@@ -1,7 +1,7 @@
 import { constantOf } from '../kernels/kernels.js';
 import { solveSymmetric } from '../maths/solve.js';
 import { bothWays } from '../motion/camera.js';
-import { followTiles, type TileMotions } from '../motion/tiles.js';
+import { followTiles, TILE, type TileMotions } from '../motion/tiles.js';
 import { STILL } from '../motion/similarity.js';
 import { smallScale } from '../picture/signal.js';
 import { asLevel, smoothed, type Level } from '../picture/pyramid.js';
@@ -13,6 +13,8 @@ const LEAST_TILES = 12;
 const LEAST_BOTH_WAYS = 0.08;
 /** From here on a tile counts in full. */
 const SURE = 0.3;
+/** A tile whose levels change by less from pixel to pixel, RMS as a share of the range, has no line that could bend. */
+const LEAST_GRADIENT = 0.003;
 /** A tile that lies this many times the usual off the fit is not followed, it is lost. */
 const LOST = 5;
 
@@ -26,7 +28,7 @@ export interface BendHarm {
 export const bending = (pair: BeforeAfter): BendHarm => {
   const { before, after } = pair;
   const scale = 2 ** (16 - before.sequence.clip.bitDepth);
-  const { black } = smallScale(before.sequence.clip);
+  const { black, span } = smallScale(before.sequence.clip);
   let [squares, weights, tiles, most] = [0, 0, 0, 0];
   let worst: { x: number; y: number; frame: number } | null = null;
   const frames = framesWith(pair, (f) => [f]);
@@ -35,7 +37,7 @@ export const bending = (pair: BeforeAfter): BendHarm => {
       scaled(smoothed(asLevel(p.planes[0])), scale),
     );
     const found = followTiles(a, b, STILL, null, black);
-    const off = offSimilarity(found);
+    const off = offSimilarity(found, (tile) => isTextured(a, found, tile, LEAST_GRADIENT * span));
     if (!off) continue;
     off.forEach(({ tile, distance }) => {
       const weight = weightOf(found, tile);
@@ -60,6 +62,26 @@ export const bending = (pair: BeforeAfter): BendHarm => {
     rms: { value: Math.sqrt(Math.max(0, squares) / weights), ...evidence },
     worst: { value: most, ...evidence },
   };
+};
+
+/** Whether the levels about a tile change enough from pixel to pixel. */
+const isTextured = (
+  { width, height, samples }: Level,
+  tiles: TileMotions,
+  tile: number,
+  least: number,
+): boolean => {
+  const [left, top] = [
+    Math.round(tiles.x[tile] + (width - TILE) / 2),
+    Math.round(tiles.y[tile] + (height - TILE) / 2),
+  ];
+  let [squares, count] = [0, 0];
+  for (let y = Math.max(0, top); y < Math.min(height - 1, top + TILE); y++)
+    for (let x = Math.max(0, left); x < Math.min(width - 1, left + TILE); x++, count++) {
+      const i = y * width + x;
+      squares += (samples[i + 1] - samples[i]) ** 2 + (samples[i + width] - samples[i]) ** 2;
+    }
+  return squares >= count * least * least;
 };
 
 const scaled = ({ width, height, samples }: Level, k: number): Level => ({
@@ -93,9 +115,9 @@ const noiseOf = (tiles: TileMotions, tile: number): number => {
 };
 
 /** How far each tile lies from where the similarity transform that fits all of them best puts it. */
-const offSimilarity = (tiles: TileMotions): Off[] | null => {
+const offSimilarity = (tiles: TileMotions, counts: (tile: number) => boolean): Off[] | null => {
   let used = Array.from({ length: tiles.count }, (_, i) => i).filter(
-    (i) => tiles.found[i] === 1 && bothWays(tiles, i) >= LEAST_BOTH_WAYS,
+    (i) => tiles.found[i] === 1 && bothWays(tiles, i) >= LEAST_BOTH_WAYS && counts(i),
   );
   for (let pass = 0; ; pass++) {
     if (used.length < LEAST_TILES) return null;

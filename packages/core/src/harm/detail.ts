@@ -1,5 +1,6 @@
 import { PairSpectrum } from '../maths/fft2.js';
 import type { Plane } from '../picture/frame.js';
+import { lumaScale } from '../picture/signal.js';
 import { notMeasurable, type HarmFigure } from './figure.js';
 import {
   cut,
@@ -18,6 +19,8 @@ export type Band = keyof typeof BANDS;
 
 /** Two frames of one place are alike by this much in a band, or there is too little detail to lose. */
 const LEAST_COHERENCE = 0.3;
+/** and what is fainter than this, RMS as a share of the range, is no detail to a viewer: it is a step of an even ground. */
+const LEAST_RMS = 0.0006;
 const LEAST_TILES = 6;
 /** A tile goes its own way from so far off the camera's movement, luma pixels. */
 export const OWN_WAY_PX = 1;
@@ -52,6 +55,8 @@ export const detailHarm = (pair: BeforeAfter): DetailHarm => {
     return { kept: { fine: none, medium: none }, smear: none };
   }
   const found: Record<Band, Kept[]> = { fine: [], medium: [] };
+  // By Parseval's theorem, of the half of a spectrum that is summed.
+  const least = 0.5 * (LEAST_RMS * lumaScale(before.sequence.clip).span * TILE_PX ** 2) ** 2;
   for (const { frame, other } of frames) {
     const original = before.sequence.pictures[frame].planes[0];
     const repaired = after.get(frame)!.planes[0];
@@ -62,7 +67,7 @@ export const detailHarm = (pair: BeforeAfter): DetailHarm => {
       if (!powers) continue;
       for (const band of ['fine', 'medium'] as const) {
         const { after: left, before: was, coherence } = powers[band];
-        if (coherence >= LEAST_COHERENCE)
+        if (coherence >= LEAST_COHERENCE && was >= least)
           found[band].push({ tile, frame, own: at.own, after: left, before: was });
       }
     }

@@ -36,10 +36,15 @@ export interface Harm {
   readonly crShiftPct: HarmFigure;
 }
 
+const FAULT_STANDS =
+  'The fault itself stands in the picture as detail does: what was taken cannot be told from it.';
+
 /** What a repair was asked to change: it is no harm. */
 export interface Asked {
   /** Light that changes from frame to frame. */
   readonly light?: boolean;
+  /** Something that stands in the picture as its detail does. */
+  readonly structure?: boolean;
   /** Picture given up on each axis, %. */
   readonly cropPct?: number;
 }
@@ -48,7 +53,10 @@ export interface Asked {
  * Measures what a repair did to the picture.
  * @param given frames before and after
  */
-export const harmOf = (given: BeforeAfter, { light = false, cropPct = 0 }: Asked = {}): Harm => {
+export const harmOf = (
+  given: BeforeAfter,
+  { light = false, structure = false, cropPct = 0 }: Asked = {},
+): Harm => {
   const pair = light ? relit(given) : given;
   const { kept, smear } = detailHarm(pair);
   const bend = bending(pair);
@@ -57,7 +65,7 @@ export const harmOf = (given: BeforeAfter, { light = false, cropPct = 0 }: Asked
   return {
     detailKeptPct: kept.fine,
     mediumDetailKeptPct: kept.medium,
-    takenStructurePct: takenStructure(pair),
+    takenStructurePct: structure ? notMeasurable(FAULT_STANDS) : takenStructure(pair),
     smearPct: smear,
     ghostPct: ghosting(pair),
     bendPx: bend.rms,

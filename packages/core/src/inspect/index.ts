@@ -1,5 +1,6 @@
 /** What a page works out itself, from the exact pixels of a frame or two. */
 export * from './contours.js';
+export * from './difference.js';
 export * from './line.js';
 export * from './noise-picture.js';
 export * from './patch.js';

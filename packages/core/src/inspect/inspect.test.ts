@@ -4,6 +4,7 @@ import { measurementWith } from '../../../../tests/support/measurement.js';
 import { WavePicture } from '../../../../tests/support/wave-picture.js';
 import type { Plane } from '../picture/frame.js';
 import { paintContours } from './contours.js';
+import { paintDifference } from './difference.js';
 import { lineOf } from './line.js';
 import { paintNoise } from './noise-picture.js';
 import { patchOf } from './patch.js';
@@ -52,6 +53,18 @@ describe('what a page reads by itself', () => {
     expect(pointAt([luma], facts, 64, 0)).to.equal(null);
     const slope = plane(64, 64, (x, y) => 20 + 2 * x + y);
     expect(pointAt([slope], facts, 30, 30)!.sigmaPct, 'a slope is not noise').to.be.lessThan(0.01);
+  });
+
+  it('what was taken between two frames, amplified about a middle grey', () => {
+    const grey = plane(16, 8, () => 128);
+    const before = plane(32, 16, () => 100);
+    const after = plane(32, 16, (x) => (x < 16 ? 100 : 98));
+    const out = new Uint8ClampedArray(4 * 32 * 16);
+    paintDifference([before, grey, grey], [after, grey, grey], facts, 8, out);
+    expect([...out.slice(0, 4)]).to.deep.equal([128, 128, 128, 255]);
+    const taken = 4 * 20;
+    expect(out[taken]).to.be.closeTo(127.5 + (8 * 255 * 2) / 219, 1);
+    expect([out[taken + 1], out[taken + 2]]).to.deep.equal([out[taken], out[taken]]);
   });
 
   it('the noise of a patch within 15 %, by the same measure as for the whole clip', () => {

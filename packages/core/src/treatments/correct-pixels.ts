@@ -24,6 +24,7 @@ export const correctPixels: Runner = {
     method: { kind: 'choice', options: [FROM_SURROUNDINGS, FROM_NEIGHBOURS], otherwise: FROM_SURROUNDINGS },
   },
   swept: 'radiusPx',
+  takesStructure: true,
   sweepAbout: (value) => [1, 2, 3, 4].filter((radius) => Math.abs(radius - value) <= 2),
   neighbours: ({ method }) => (method === FROM_NEIGHBOURS ? MOST_AWAY : 0),
   begin: (study, settings) => {

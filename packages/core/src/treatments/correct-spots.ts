@@ -27,6 +27,8 @@ export const correctSpots: Runner = {
     strengthPct: { kind: 'number', unit: '%', least: 0, most: 150, step: 5, otherwise: 100 },
   },
   swept: 'strengthPct',
+  takesStructure: true,
+  judgedOverFrames: 40,
   sweepAbout: () => [50, 75, 100, 120],
   neighbours: () => FOLLOWED_EACH_SIDE,
   begin: (study, settings) => {

@@ -22,6 +22,7 @@ export const deband: Runner = {
     workingBits: { kind: 'number', unit: 'bits', least: 8, most: 24, step: 1, otherwise: 16 },
   },
   swept: 'radiusPx',
+  takesStructure: true,
   sweepAbout: (value) => [0.5, 1, 1.5, 2].map((k) => Math.max(2, Math.min(160, Math.round(k * value)))),
   neighbours: () => 0,
   begin: (study, settings) => {
@@ -51,31 +52,53 @@ const hashed = (n: number): number => {
   return ((h ^ (h >>> 15)) >>> 0) / 4294967296;
 };
 
-/** Each sample as the mean of rings about it, where these are alike: codes with fractions. */
+/** Ways in which the rings are turned: neighbours see other places, so that no ring shows. */
+const TURNS = 64;
+
+/** Offsets of the places on the rings, for each turn one after the other: columns, then rows. */
+const placesAbout = (radius: number): { across: Int16Array; down: Int16Array; reach: number } => {
+  const each = RINGS.length * ON_A_RING;
+  const [across, down] = [new Int16Array(TURNS * each), new Int16Array(TURNS * each)];
+  for (let turn = 0; turn < TURNS; turn++)
+    for (let k = 0; k < each; k++) {
+      const reach = radius * RINGS[Math.floor(k / ON_A_RING)];
+      const angle = 2 * Math.PI * (turn / TURNS + k / ON_A_RING);
+      across[turn * each + k] = Math.round(reach * Math.cos(angle));
+      down[turn * each + k] = Math.round(reach * Math.sin(angle));
+    }
+  return { across, down, reach: Math.ceil(radius) + 1 };
+};
+
+/** Each sample as the mean of rings about it, where these are alike: codes with fractions. About 24 reads a sample. */
 const rebuilt = ({ width, height, samples }: Plane, radius: number, threshold: number): Float32Array => {
   const out = Float32Array.from(samples);
+  const each = RINGS.length * ON_A_RING;
+  const most = Math.floor(MOST_UNLIKE * each);
+  const { across, down, reach } = placesAbout(radius);
+  const steps = Int32Array.from(across, (dx, k) => down[k] * width + dx);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
-      const turned = hashed(i) * 2 * Math.PI;
+      const first = each * ((hashed(i) * TURNS) | 0);
       const own = samples[i];
+      const inside = x >= reach && y >= reach && x < width - reach && y < height - reach;
       let [sum, count, unlike] = [own, 1, 0];
-      for (let k = 0; k < RINGS.length * ON_A_RING; k++) {
-        const reach = radius * RINGS[Math.floor(k / ON_A_RING)];
-        const angle = turned + (2 * Math.PI * k) / ON_A_RING;
-        const u = Math.round(x + reach * Math.cos(angle));
-        const v = Math.round(y + reach * Math.sin(angle));
-        // What lies beyond the edge tells nothing, neither like nor unlike.
-        if (u < 0 || v < 0 || u >= width || v >= height) continue;
-        const d = samples[v * width + u] - own;
-        if (Math.abs(d) > threshold) {
+      for (let k = first; k < first + each && unlike <= most; k++) {
+        if (!inside) {
+          const [u, v] = [x + across[k], y + down[k]];
+          // What lies beyond the edge tells nothing, neither like nor unlike.
+          if (u < 0 || v < 0 || u >= width || v >= height) continue;
+        }
+        const there = samples[i + steps[k]];
+        const d = there - own;
+        if (d > threshold || d < -threshold) {
           unlike++;
           continue;
         }
-        sum += own + d;
+        sum += there;
         count++;
       }
-      if (unlike <= MOST_UNLIKE * RINGS.length * ON_A_RING) out[i] = sum / count;
+      if (unlike <= most) out[i] = sum / count;
     }
   return out;
 };

@@ -12,6 +12,10 @@ export interface Runner {
   sweepAbout(value: number): number[];
   /** Whether it is asked to change the light from frame to frame. */
   readonly changesLight?: boolean;
+  /** Whether what it takes away stands in the picture as detail does: it is no noise, and no harm. */
+  readonly takesStructure?: boolean;
+  /** Frames that the reading which is judged has to see; a few are enough where it is not said. */
+  readonly judgedOverFrames?: number;
   /** How many frames before and after one it looks at. */
   neighbours(settings: Step['settings']): number;
   /**

@@ -1,19 +1,4 @@
-import type { Step } from '#document';
-
-/** A setting of a treatment: what it may be, and what it is where nobody says otherwise. */
-export type SettingSchema =
-  | {
-      readonly kind: 'number';
-      readonly unit: string;
-      readonly least: number;
-      readonly most: number;
-      readonly step: number;
-      readonly otherwise: number;
-    }
-  | { readonly kind: 'choice'; readonly options: readonly string[]; readonly otherwise: string }
-  | { readonly kind: 'flag'; readonly otherwise: boolean }
-  /** Rows of numbers: places or frames. */
-  | { readonly kind: 'rows'; readonly columns: readonly string[] };
+import type { SettingSchema, Step } from '#document';
 
 export type SettingSchemas = Readonly<Record<string, SettingSchema>>;
 

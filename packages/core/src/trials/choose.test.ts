@@ -46,7 +46,7 @@ describe('the choice among settings', () => {
     ];
     const { run: chosen, because } = choose(sweep, target);
     expect(chosen).to.equal(1);
-    expect(because).to.equal('It brings lumaPct from 3 to 1.4 %, and keeps 95 % of the fine detail.');
+    expect(because).to.equal('It brings noise from 3 to 1.4 %, and keeps 95 % of the fine detail.');
   });
 
   it('weighs each harm by how soon it is seen, and one that could not be measured not at all', () => {
@@ -81,7 +81,7 @@ describe('the choice among settings', () => {
     expect(choose([worse, ruined], target)).to.deep.equal({
       run: null,
       because:
-        'No setting is worth it: the best of them brings lumaPct from 3 to 3.2 %, and keeps 100 % of the fine detail, makes depthPct worse, 1 to 4 %.',
+        'No setting is worth it: the best of them brings noise from 3 to 3.2 %, and keeps 100 % of the fine detail, makes flicker worse, 1 to 4 %.',
     });
     expect(choose([], target).run).to.equal(null);
   });

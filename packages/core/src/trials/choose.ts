@@ -1,4 +1,11 @@
-import type { HarmValues, ReadingChange, Trial, TrialRun } from '#document';
+import {
+  findingName,
+  type Finding,
+  type HarmValues,
+  type ReadingChange,
+  type Trial,
+  type TrialRun,
+} from '#document';
 import { rounded } from '../maths/round.js';
 
 /**
@@ -18,7 +25,7 @@ const OUTWEIGHS = {
   levelShiftPct: 4,
   colourShiftPct: 4,
 } as const;
-/** What a reading that got worse takes. */
+/** What a reading that got worse takes, unless it is still no matter to a viewer. */
 const WORSE = 0.15;
 /** Between settings that are as good as each other the quicker one is taken: totals nearer than this are alike. */
 const ALIKE = 0.02;
@@ -41,7 +48,7 @@ export const weigh = (
 ): Weighed => {
   const gains = run.gain.map((reading) => gained(reading, target(reading)));
   const gain = gains.length > 0 ? Math.min(...gains) : 0;
-  const harm = harmWeight(run.harm) + WORSE * run.worse.length;
+  const harm = harmWeight(run.harm) + WORSE * run.worse.filter((w) => w.to > target(w)).length;
   return { gain, harm, total: gain - harm };
 };
 
@@ -67,6 +74,15 @@ const harmWeight = (harm: HarmValues): number => {
     over(Math.max(harm.cbShiftPct ?? 0, harm.crShiftPct ?? 0), 'colourShiftPct')
   );
 };
+
+/** What a repair is to come to, as a share of the pass limit: what lies below is no more gain to a viewer. */
+const TARGET_SHARE = 0.5;
+
+/** What each reading has to come to, by the limits that it is judged by. */
+export const targetsFrom =
+  (findings: readonly Pick<Finding, 'defect' | 'reading' | 'pass'>[]) =>
+  ({ defect, reading }: ReadingChange): number =>
+    TARGET_SHARE * (findings.find((f) => f.defect === defect && f.reading === reading)?.pass ?? 0);
 
 /** The setting whose gain exceeds its harm by most; of those alike the quickest. */
 export const choose = (
@@ -94,8 +110,8 @@ const gainOf = ({ gain }: TrialRun): string =>
   gain.length === 0
     ? 'changes no reading that is judged'
     : gain
-        .map(({ reading, unit, from, to }) =>
-          `brings ${reading} from ${shown(from)} to ${shown(to)} ${unit}`.trim(),
+        .map(({ unit, from, to, ...of }) =>
+          `brings ${named(of)} from ${shown(from)} to ${shown(to)} ${unit}`.trim(),
         )
         .join(', ');
 
@@ -111,9 +127,15 @@ const harmOfRun = ({ harm, worse }: TrialRun): string => {
     harm.haloPct !== null && harm.haloPct >= 3 ? `draws halos of ${Math.round(harm.haloPct)} %` : null,
     harm.bendPx !== null && harm.bendPx >= 0.3 ? `bends lines by ${shown(harm.bendPx)} px` : null,
     harm.cropPct ? `costs ${shown(harm.cropPct)} % of the picture` : null,
-    ...worse.map((w) => `makes ${w.reading} worse, ${shown(w.from)} to ${shown(w.to)} ${w.unit}`.trim()),
+    ...worse.map((w) => `makes ${named(w)} worse, ${shown(w.from)} to ${shown(w.to)} ${w.unit}`.trim()),
   ].filter((text) => text !== null);
   return said.length > 0 ? said.join(', ') : 'harms nothing that could be measured';
+};
+
+/** A reading within a sentence. */
+const named = (of: Pick<ReadingChange, 'defect' | 'reading'>): string => {
+  const name = findingName(of);
+  return name.charAt(0).toLowerCase() + name.slice(1);
 };
 
 const shown = (value: number): string => String(rounded(value, Math.abs(value) < 10 ? 2 : 1));

@@ -126,12 +126,12 @@ export const rangeOf = (
   { range, mostFrames = Infinity }: TrialOrder,
   { facts }: ProbedClip,
   measurement: Measurement,
-  { treatment }: Runner,
+  { treatment, judgedOverFrames = LEAST_FRAMES }: Runner,
 ): { startFrame: number; endFrame: number } => {
   if (range) return range;
   const last = facts.frames - 1;
   const second = Math.max(
-    LEAST_FRAMES,
+    judgedOverFrames,
     Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
   );
   const defect = defectOf(treatment);

@@ -1,14 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import {
-  printable,
-  type Finding,
-  type Measurement,
-  type ReadingChange,
-  type Trial,
-  type TrialRun,
-} from '@bevrin/contract';
+import { printable, type Finding, type Measurement, type Trial, type TrialRun } from '@bevrin/contract';
 import {
   changesBetween,
   choose,
@@ -18,6 +11,7 @@ import {
   isMendedBy,
   planFor,
   Study,
+  targetsFrom,
   worseThan,
   type Picture,
 } from '@bevrin/core';
@@ -88,7 +82,7 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
       clip: clipName,
       range,
       runs: tried,
-      choice: choose(tried, (reading) => targetOf(reading, before)),
+      choice: choose(tried, targetsFrom(before)),
     };
   } finally {
     if (own) await rm(own, { recursive: true, force: true });
@@ -191,7 +185,10 @@ const runOf = async (
   const { harm, notMeasurable, worstAt } = harmValues(
     harmOf(
       { before: study, after, window: windowOf(run) },
-      { light: run.some((r) => r.runner.changesLight) },
+      {
+        light: run.some((r) => r.runner.changesLight),
+        structure: run.some((r) => r.runner.takesStructure),
+      },
     ),
   );
   const judged = before.filter((f) => run.some(({ runner }) => isMendedBy(runner.treatment, f)));
@@ -214,9 +211,3 @@ const runOf = async (
 function* framesOf(after: ReadonlyMap<number, Picture>): Generator<Uint8Array> {
   for (const picture of after.values()) yield bytesOf(picture);
 }
-
-/** What a repair is to come to, as a share of the pass limit: what lies below is no more gain to a viewer. */
-const TARGET_SHARE = 0.5;
-
-const targetOf = ({ defect, reading }: ReadingChange, findings: readonly Finding[]): number =>
-  TARGET_SHARE * (findings.find((f) => f.defect === defect && f.reading === reading)?.pass ?? 0);

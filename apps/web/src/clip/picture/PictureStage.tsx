@@ -23,6 +23,8 @@ interface Props {
   readonly plain: ShownFrame;
   readonly overlay: ImageBitmap | null;
   readonly split: number | null;
+  /** What stands to the left and to the right of the split. */
+  readonly sides: readonly [left: string, right: string];
   readonly onSplit: (at: number) => void;
   readonly tool: Tool;
   readonly onDrawn: (drawn: Drawn) => void;
@@ -41,6 +43,7 @@ export const PictureStage = ({
   plain,
   overlay,
   split,
+  sides,
   onSplit,
   tool,
   onDrawn,
@@ -85,12 +88,13 @@ export const PictureStage = ({
         {grid && <Grid width={width} height={height} />}
         <Draft tool={tool} points={draft} />
       </Pane>
-      {split !== null && <SplitHandle at={split} onMove={onSplit} />}
+      {split !== null && <SplitHandle at={split} names={sides} onMove={onSplit} />}
       {!whole && <SmallMap clip={clip} stage={stage} shown={shown} />}
       <Readout
         at={at}
         clip={clip}
         frame={playhead.frame}
+        tried={shown.tried}
         known={!playhead.playing && shown.frame === playhead.frame}
       />
       <p role="status" className="absolute right-0 bottom-0 bg-sheet/90 px-2 py-0.5 text-xs">
@@ -101,7 +105,7 @@ export const PictureStage = ({
 };
 
 const whatIsShown = (
-  { shown, frame: exact, failed }: ShownFrame,
+  { shown, frame: exact, failed, tried }: ShownFrame,
   { frame, playing }: Playhead,
   available: boolean,
 ): string => {
@@ -109,7 +113,7 @@ const whatIsShown = (
   if (failed) return failed;
   if (!available && !shown) return 'no picture yet';
   if (exact !== frame) return `frame ${frame}, exact pixels on their way …`;
-  return `frame ${frame}, exact pixels${shown?.remark ? `; ${shown.remark}` : ''}`;
+  return `frame ${frame}${tried ? ' treated' : ''}, exact pixels${shown?.remark ? `; ${shown.remark}` : ''}`;
 };
 
 /** Lines of the grid over the longer side. */

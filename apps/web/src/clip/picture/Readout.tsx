@@ -3,11 +3,14 @@ import type { ClipFacts } from '@bevrin/contract';
 import type { PointSample } from '@bevrin/core/inspect';
 import { pictures } from './pictures.js';
 import type { Point } from './tools.js';
+import type { TriedRun } from './worker.js';
 
 interface Props {
   readonly at: Point | null;
   readonly clip: { readonly id: string; readonly content: string | null; readonly facts: ClipFacts };
   readonly frame: number;
+  /** The run of a trial whose pixels are shown; left out where they are as they came. */
+  readonly tried?: TriedRun;
   /** Whether the exact pixels of this frame are there. */
   readonly known: boolean;
 }
@@ -16,7 +19,7 @@ const names = ({ matrix }: ClipFacts, count: number): readonly string[] =>
   count === 1 ? ['Y'] : matrix === 'rgb' ? ['G', 'B', 'R'] : ['Y', 'Cb', 'Cr'];
 
 /** What stands under the pointer: position, stored codes, level, and how it spreads about it. */
-export const Readout = ({ at, clip: { id, content, facts }, frame, known }: Props) => {
+export const Readout = ({ at, clip: { id, content, facts }, frame, tried, known }: Props) => {
   const [seen, setSeen] = useState<PointSample | null>(null);
   const x = at && known ? Math.floor(at[0]) : -1;
   const y = at && known ? Math.floor(at[1]) : -1;
@@ -25,13 +28,13 @@ export const Readout = ({ at, clip: { id, content, facts }, frame, known }: Prop
     if (!inside) return;
     let gone = false;
     void pictures()
-      .point({ clipId: id, content, frame, facts }, x, y)
+      .point({ clipId: id, content, frame, facts, ...(tried && { tried }) }, x, y)
       .then((point) => {
         if (!gone) setSeen(point);
       })
       .catch(() => undefined);
     return () => void (gone = true);
-  }, [inside, id, content, frame, facts, x, y]);
+  }, [inside, id, content, frame, facts, tried, x, y]);
   if (!inside || !seen) return null;
   const words = names(facts, seen.codes.length);
   return (

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { pictures } from './pictures.js';
-import type { FrameName, Look, Shown } from './worker.js';
+import type { FrameName, Look, Shown, TriedRun } from './worker.js';
 
 /** A frame that is only passed by is not asked for. */
 const PASSING_MS = 70;
@@ -11,6 +11,8 @@ export interface ShownFrame {
   /** Which frame that is; −1 before the first. */
   readonly frame: number;
   readonly clipId: string;
+  /** The run of a trial that treated it; left out where it is as it came. */
+  readonly tried?: TriedRun;
   readonly failed: string | null;
 }
 
@@ -21,26 +23,29 @@ let changedAt = 0;
 /**
  * The exact frame as a picture, once the playhead rests; the one before stays until it is there.
  * @param name `null` while nothing is to be fetched
+ * @param eager whether a frame that is only passed by is wanted, too
  */
-export const useShown = (pane: string, name: FrameName | null, look: Look): ShownFrame => {
+export const useShown = (pane: string, name: FrameName | null, look: Look, eager = false): ShownFrame => {
   const [state, setState] = useState<ShownFrame>(NOTHING);
-  const { clipId = '', content = null, frame = -1, facts } = name ?? {};
-  const { channel, viewing, noiseGain } = look;
+  const { clipId = '', content = null, frame = -1, facts, tried } = name ?? {};
+  const { channel, viewing, noiseGain, takenGain } = look;
+  const [trialId, run] = [tried?.trialId, tried?.run];
   useEffect(() => {
     if (!facts) return;
     let gone = false;
     const now = performance.now();
-    const passing = now - changedAt < PASSING_MS;
+    const passing = !eager && now - changedAt < PASSING_MS;
     changedAt = now;
-    const wish = { clipId, content, frame, facts };
-    const how = { channel, viewing, noiseGain };
+    const treated = trialId !== undefined && run !== undefined ? { tried: { trialId, run } } : {};
+    const wish = { clipId, content, frame, facts, ...treated };
+    const how = { channel, viewing, noiseGain, takenGain };
     const start = setTimeout(
       () =>
         pictures()
           .show(pane, wish, how)
           .then((shown) => {
             if (gone) shown.bitmap.close();
-            else setState({ shown, frame, clipId, failed: null });
+            else setState({ shown, frame, clipId, ...treated, failed: null });
           })
           .catch((error: Error) => {
             if (!gone) setState((s) => ({ ...s, failed: error.message }));
@@ -49,14 +54,15 @@ export const useShown = (pane: string, name: FrameName | null, look: Look): Show
     );
     // Most people look at the next frame next.
     const expect = setTimeout(() => {
-      if (frame + 1 < facts.frames) void pictures().expect({ ...wish, frame: frame + 1 });
+      if (frame + 1 < facts.frames && trialId === undefined)
+        void pictures().expect({ ...wish, frame: frame + 1 });
     }, EXPECT_AFTER_MS);
     return () => {
       gone = true;
       clearTimeout(start);
       clearTimeout(expect);
     };
-  }, [pane, clipId, content, frame, facts, channel, viewing, noiseGain]);
+  }, [pane, clipId, content, frame, facts, trialId, run, channel, viewing, noiseGain, takenGain, eager]);
   useEffect(() => () => state.shown?.bitmap.close(), [state.shown]);
   return state;
 };

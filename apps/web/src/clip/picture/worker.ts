@@ -9,6 +9,7 @@ import {
 import {
   lineOf,
   paintContours,
+  paintDifference,
   paint,
   paintNoise,
   patchOf,
@@ -32,6 +33,14 @@ export interface FrameName {
   readonly content: string | null;
   readonly frame: number;
   readonly facts: ClipFacts;
+  /** The run of a trial that treated it; left out where it is as it came. */
+  readonly tried?: TriedRun;
+}
+
+/** One setting of a trial, whose frames are kept. */
+export interface TriedRun {
+  readonly trialId: string;
+  readonly run: number;
 }
 
 /** How a frame is shown. */
@@ -40,6 +49,8 @@ export interface Look {
   readonly viewing: ViewingTransform | null;
   /** The noise with the picture taken out, so many times amplified; `null` shows the picture. */
   readonly noiseGain: number | null;
+  /** What a treatment took away from the frame, so many times amplified; only of a treated frame. */
+  readonly takenGain?: number | null;
 }
 
 export interface Shown {
@@ -48,17 +59,25 @@ export interface Shown {
   readonly remark: string | null;
 }
 
-/** Frames that are kept, so that another channel or a measurement needs no second reading. */
-const KEPT = 6;
+/** Bytes of frames that are kept: another channel needs no second reading, and a second of a trial plays from here. */
+const KEPT_BYTES = 384 * 2 ** 20;
+/** However large they are, so many frames are kept. */
+const LEAST_KEPT = 6;
 
 const frames = new Map<
   string,
-  { readonly planes: Promise<readonly Plane[]>; readonly stop: AbortController }
+  { readonly planes: Promise<readonly Plane[]>; readonly stop: AbortController; bytes: number }
 >();
 const wanted = new Map<string, string>();
 let table: { readonly key: string; readonly values: Float32Array } | null = null;
 
-const keyOf = ({ clipId, content, frame }: FrameName): string => `${clipId}/${content}/${frame}`;
+const keyOf = ({ clipId, content, frame, tried }: FrameName): string =>
+  tried ? `${tried.trialId}/${tried.run}/${frame}` : `${clipId}/${content}/${frame}`;
+
+const addressOf = ({ clipId, content, frame, tried }: FrameName): string =>
+  tried
+    ? `/api/trials/${tried.trialId}/runs/${tried.run}/frames/${frame}.planes`
+    : `/api/clips/${clipId}/frames/${frame}.planes${content ? `?of=${content}` : ''}`;
 
 const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
   const key = keyOf(name);
@@ -71,20 +90,27 @@ const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
   }
   const stop = new AbortController();
   const planes = fetchPlanes(name, stop.signal);
-  frames.set(key, { planes, stop });
-  planes.catch(() => frames.delete(key));
-  if (frames.size > KEPT) frames.delete([...frames.keys()][0]);
+  const kept = { planes, stop, bytes: 0 };
+  frames.set(key, kept);
+  planes.then(
+    (all) => (kept.bytes = all.reduce((sum, p) => sum + p.samples.byteLength, 0)),
+    () => frames.delete(key),
+  );
+  forgetOldest();
   return planes;
 };
 
-const fetchPlanes = async (
-  { clipId, content, frame }: FrameName,
-  signal: AbortSignal,
-): Promise<readonly Plane[]> => {
-  const answer = await fetch(
-    `/api/clips/${clipId}/frames/${frame}.planes${content ? `?of=${content}` : ''}`,
-    { signal },
-  );
+const forgetOldest = (): void => {
+  let bytes = [...frames.values()].reduce((sum, f) => sum + f.bytes, 0);
+  for (const [key, frame] of frames) {
+    if (bytes <= KEPT_BYTES || frames.size <= LEAST_KEPT) return;
+    frames.delete(key);
+    bytes -= frame.bytes;
+  }
+};
+
+const fetchPlanes = async (name: FrameName, signal: AbortSignal): Promise<readonly Plane[]> => {
+  const answer = await fetch(addressOf(name), { signal });
   if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
   const layout = FrameLayout.parse(JSON.parse(answer.headers.get('x-frame-layout') ?? ''));
   const bytes = await answer.arrayBuffer();
@@ -106,6 +132,9 @@ const tableFor = (viewing: ViewingTransform | null, facts: ClipFacts): Float32Ar
   if (table?.key !== key) table = { key, values: tableOf(transformOf(viewing, facts.transfer)) };
   return table.values;
 };
+
+/** The frame as it came. */
+const untreated = ({ tried: _, ...name }: FrameName): FrameName => name;
 
 /** The frame after, or before the last. */
 const neighbourOf = (name: FrameName): FrameName => ({
@@ -140,7 +169,9 @@ const pictures = {
     const [{ width, height }] = planes;
     const out = new Uint8ClampedArray(4 * width * height);
     let remark: string | null = null;
-    if (look.noiseGain === null)
+    if (look.takenGain && name.tried)
+      paintDifference(await planesOf(untreated(name)), planes, name.facts, look.takenGain, out);
+    else if (look.noiseGain === null)
       paint(planes, name.facts, look.channel, tableFor(look.viewing, name.facts), out);
     else if (!paintNoise(planes, await planesOf(neighbourOf(name)), name.facts, look.noiseGain, out))
       remark = 'the two frames could not be registered: what moved shows too';

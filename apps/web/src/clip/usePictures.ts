@@ -1,0 +1,61 @@
+import { useEffect, useMemo } from 'react';
+import type { ClipDetail, ClipFacts } from '@bevrin/contract';
+import { TAKEN_GAIN, type Bench } from './bench.js';
+import { useShown } from './picture/useShown.js';
+import type { OpenTrial } from './trial/useTrying.js';
+import { useHeld } from './useClipCommands.js';
+
+interface Wanted {
+  readonly clip: ClipDetail & { facts: ClipFacts };
+  readonly frame: number;
+  readonly playing: boolean;
+  readonly bench: Bench;
+  readonly open: OpenTrial | null;
+  readonly onPicture: (clipId: string) => void;
+}
+
+/** The picture that is asked for, as it is looked at, and the plain one beside a split or above a treated one. */
+export const usePictures = ({ clip, frame, playing, bench, open, onPicture }: Wanted) => {
+  const { id, content, state, facts } = clip;
+  const plainHeld = useHeld('q');
+  const through = bench.viewing !== null && bench.through && (!plainHeld || open !== null);
+  const range = open?.trial.range;
+  const treated = range !== undefined && frame >= range.startFrame && frame <= range.endFrame && !plainHeld;
+  const [trialId, run] = [open?.trialId, open?.run];
+  const name = useMemo(() => {
+    if (playing || state === 'receiving') return null;
+    const plain = { clipId: id, content, frame, facts };
+    return {
+      plain,
+      wanted:
+        treated && trialId !== undefined && run !== undefined ? { ...plain, tried: { trialId, run } } : plain,
+    };
+  }, [playing, state, id, content, frame, facts, treated, trialId, run]);
+  const { channel, viewing, noiseGain, compare } = bench;
+  const look = { channel, viewing: through ? viewing : null, noiseGain };
+  const comparing = treated && (compare === 'split' || compare === 'above') ? compare : null;
+  const takenGain = treated && compare === 'taken' ? TAKEN_GAIN : null;
+  const eager = open !== null;
+  const shown = useShown('main', name?.wanted ?? null, { ...look, takenGain }, eager);
+  const beside = open ? comparing !== null : bench.split !== null;
+  const plain = useShown(
+    'plain',
+    beside ? (name?.plain ?? null) : null,
+    open ? look : { ...look, viewing: null },
+    eager,
+  );
+  const pictured = shown.shown !== null || shown.failed !== null;
+  useEffect(() => {
+    if (!pictured) return;
+    // When it has been painted, not only drawn.
+    let painted: ReturnType<typeof setTimeout> | undefined;
+    const next = requestAnimationFrame(() => (painted = setTimeout(() => onPicture(id))));
+    return () => {
+      cancelAnimationFrame(next);
+      clearTimeout(painted);
+    };
+  }, [pictured, id, onPicture]);
+  const split = open ? (comparing === 'split' ? (bench.split ?? 0.5) : null) : through ? bench.split : null;
+  return { name, look, shown, plain, comparing, split };
+};
+export type Pictures = ReturnType<typeof usePictures>;
