@@ -1,5 +1,9 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Measurement } from '@bevrin/contract';
 import type { Picture } from '@bevrin/core';
-import { openSource, probeClip, readPictures } from '@bevrin/media';
+import { bytesOf, encodeFrames, measureClip, openSource, probeClip, readPictures } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 import { judging } from '../accuracy/seeds.js';
 
@@ -42,4 +46,25 @@ export const psnr = (
     count += x.length;
   }
   return 10 * Math.log10((255 * 255) / (sum / count));
+};
+
+/** What is measured on treated frames of a file. */
+export const measuredFrames = async (
+  pictures: readonly Picture[],
+  { clip }: Pick<Read, 'clip'>,
+): Promise<Measurement> => {
+  const folder = await mkdtemp(join(tmpdir(), 'bevrin-repair-'));
+  const path = join(folder, 'treated.mkv');
+  const { width, height, frameRate } = clip.facts;
+  try {
+    await encodeFrames(
+      { width, height, frameRate, pixelFormat: clip.format.planar },
+      'ffv1',
+      pictures.map(bytesOf),
+      path,
+    );
+    return await measureClip(path);
+  } finally {
+    await rm(folder, { recursive: true });
+  }
 };

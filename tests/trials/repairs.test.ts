@@ -1,12 +1,9 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import { checkedSettings, RUNNERS, Study, type Picture } from '@bevrin/core';
-import { encodeFrames, measureClip, bytesOf } from '@bevrin/media';
+import { measureClip } from '@bevrin/media';
 import type { TreatmentName } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
-import { pairOf, psnr } from './pictures.js';
+import { measuredFrames, pairOf, psnr } from './pictures.js';
 
 const base: StudyClip = {
   study: 'wall',
@@ -25,28 +22,16 @@ const treatAll = (
   { faulty }: Pair,
   treatment: TreatmentName,
   settings: Record<string, never> | object,
+  measurement: Awaited<ReturnType<typeof measureClip>> = null as never,
 ): Picture[] => {
   const runner = RUNNERS[treatment]!;
   const study = new Study({ clip: faulty.clip.facts, firstFrame: 0, pictures: faulty.pictures });
-  const running = runner.begin(study, checkedSettings(runner.settings, settings as never), null as never);
+  const running = runner.begin(study, checkedSettings(runner.settings, settings as never), measurement);
   return faulty.pictures.map((_, i) => running.treat(i));
 };
 
-/** What is measured on treated frames. */
-const measured = async (pictures: readonly Picture[], { faulty }: Pair): ReturnType<typeof measureClip> => {
-  const folder = await mkdtemp(join(tmpdir(), 'bevrin-repair-'));
-  const path = join(folder, 'treated.mkv');
-  const { width, height, frameRate } = faulty.clip.facts;
-  await encodeFrames(
-    { width, height, frameRate, pixelFormat: faulty.clip.format.planar },
-    'ffv1',
-    pictures.map(bytesOf),
-    path,
-  );
-  const measurement = await measureClip(path);
-  await rm(folder, { recursive: true });
-  return measurement;
-};
+const measured = (pictures: readonly Picture[], { faulty }: Pair): ReturnType<typeof measureClip> =>
+  measuredFrames(pictures, faulty);
 
 const depthOf = ({ readings: { flicker } }: Awaited<ReturnType<typeof measureClip>>): number =>
   flicker.state === 'measured' ? flicker.values.depthPct : NaN;

@@ -45,6 +45,8 @@ export interface Asked {
   readonly light?: boolean;
   /** Something that stands in the picture as its detail does. */
   readonly structure?: boolean;
+  /** The picture elsewhere: it was set back, and so resampled twice where the repair did it once. */
+  readonly moved?: boolean;
   /** Picture given up on each axis, %. */
   readonly cropPct?: number;
 }
@@ -55,7 +57,7 @@ export interface Asked {
  */
 export const harmOf = (
   given: BeforeAfter,
-  { light = false, structure = false, cropPct = 0 }: Asked = {},
+  { light = false, structure = false, moved = false, cropPct = 0 }: Asked = {},
 ): Harm => {
   const pair = light ? relit(given) : given;
   const { kept, smear } = detailHarm(pair);
@@ -63,9 +65,9 @@ export const harmOf = (
   const colourless = notMeasurable('The clip has no colour.');
   const [luma, cb = colourless, cr = colourless] = levelShift(pair);
   return {
-    detailKeptPct: kept.fine,
-    mediumDetailKeptPct: kept.medium,
-    takenStructurePct: structure ? notMeasurable(FAULT_STANDS) : takenStructure(pair),
+    detailKeptPct: moved ? once(kept.fine) : kept.fine,
+    mediumDetailKeptPct: moved ? once(kept.medium) : kept.medium,
+    takenStructurePct: structure || moved ? notMeasurable(FAULT_STANDS) : takenStructure(pair),
     smearPct: smear,
     ghostPct: ghosting(pair),
     bendPx: bend.rms,
@@ -78,6 +80,10 @@ export const harmOf = (
     crShiftPct: cr,
   };
 };
+
+/** Of detail that was resampled twice, what one resampling has left: each takes the same share. */
+const once = (kept: HarmFigure): HarmFigure =>
+  kept.value === null ? kept : { ...kept, value: 10 * Math.sqrt(Math.max(0, kept.value)) };
 
 /** The frames before a repair in the light of those after it. */
 const relit = (pair: BeforeAfter): BeforeAfter => {

@@ -27,7 +27,7 @@ const clean = {
       camera: 'hand-held' as const,
       spectrum: [],
     },
-    { jitterX: [], jitterY: [], intendedX: [], intendedY: [] },
+    { jitterX: [], jitterY: [], intendedX: [], intendedY: [], jitterTurn: [], jitterZoom: [] },
   ),
   rollingShutter: measured(
     { readoutFraction: 0.2, readoutMs: 8, skewDeg: 0.1, wobblePx: 0.2, wobblePctWidth: null, candidates: [] },

@@ -108,7 +108,14 @@ describe('findings and verdict', () => {
         camera: 'hand-held' as const,
         spectrum: [],
       };
-      const series = { jitterX: jitter, jitterY: jitter, intendedX: jitter, intendedY: jitter };
+      const series = {
+        jitterX: jitter,
+        jitterY: jitter,
+        intendedX: jitter,
+        intendedY: jitter,
+        jitterTurn: [],
+        jitterZoom: [],
+      };
       const shake = {
         state: 'measured' as const,
         reason: null,

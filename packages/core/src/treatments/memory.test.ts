@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import { lanczos, TAPS } from '../measures/noise/resample.js';
 import { treatmentKernels } from './memory.js';
+import { warped } from './warp.js';
 
 const [WIDTH, HEIGHT] = [44, 36];
 const values = (seed: number): Float32Array => {
@@ -48,6 +49,30 @@ describe('the loops of treatments', () => {
     for (let y = 1; y < HEIGHT - 1; y++) {
       expect(mean[y * WIDTH + 10] - here[y * WIDTH + 10]).to.be.closeTo(0.25, 1e-4);
       expect(mean[y * WIDTH + 30]).to.equal(here[y * WIDTH + 30]);
+    }
+  });
+
+  it('read a row along a slanted line between samples, going on beyond the edges as the picture ends', () => {
+    const samples = values(4);
+    const clamped = (x: number, y: number): number =>
+      samples[Math.max(0, Math.min(HEIGHT - 1, y)) * WIDTH + Math.max(0, Math.min(WIDTH - 1, x))];
+    const picture = { planes: [{ width: WIDTH, height: HEIGHT, samples: Uint16Array.from(samples) }] };
+    const [x0, y0, dx, dy] = [-0.75, 3.25, 1.01, 0.125];
+    const { planes } = warped(
+      picture,
+      (_row, place) => Object.assign(place, { x: x0, y: y0, dx, dy }),
+      [1023],
+      'edge',
+    );
+    for (let u = 0; u < WIDTH; u++) {
+      const [x, y] = [x0 + dx * u, y0 + dy * u];
+      const [ix, iy] = [Math.floor(x), Math.floor(y)];
+      const [across, down] = [lanczos(x - ix), lanczos(y - iy)];
+      let sum = 0;
+      for (let r = 0; r < TAPS; r++)
+        for (let c = 0; c < TAPS; c++)
+          sum += down[r] * across[c] * Math.floor(clamped(ix + c - 2, iy + r - 2));
+      expect(planes[0].samples[u], `${u}`).to.be.closeTo(sum, 0.6);
     }
   });
 });

@@ -33,6 +33,20 @@ interface Loops {
     sum: number,
     share: number,
   ): void;
+  readonly PHASES: { readonly value: number };
+  warpRow(
+    from: number,
+    stride: number,
+    width: number,
+    height: number,
+    x: number,
+    y: number,
+    dx: number,
+    dy: number,
+    count: number,
+    weights: number,
+    to: number,
+  ): void;
   blendMean(from: number, sum: number, share: number, part: number, count: number, to: number): void;
 }
 

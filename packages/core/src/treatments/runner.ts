@@ -28,6 +28,13 @@ export interface Runner {
 
 /** A treatment at work. */
 export interface RunningTreatment {
+  /** How much of each axis it gives up, %; nothing where it is not said. */
+  readonly cropPct?: number;
   /** The treated frame; a copy of its own. @param index among the frames of the study */
   treat(index: number): Picture;
+  /**
+   * The treated frame back where it came from, for treatments that move the picture: what shows nothing is as it came. It is
+   * resampled once more.
+   */
+  undo?(index: number, treated: Picture): Picture;
 }

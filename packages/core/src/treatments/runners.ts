@@ -6,6 +6,8 @@ import { deflicker } from './deflicker.js';
 import { reduceNoise } from './reduce-noise.js';
 import type { Runner } from './runner.js';
 import { sharpen } from './sharpen.js';
+import { stabilise } from './stabilise.js';
+import { straightenRows } from './straighten-rows.js';
 
 /** The treatments that run, by name. */
 export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
@@ -13,6 +15,8 @@ export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
   correctSpots,
   deflicker,
   reduceNoise,
+  straightenRows,
+  stabilise,
   deband,
   sharpen,
 };

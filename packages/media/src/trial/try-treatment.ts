@@ -14,6 +14,7 @@ import {
   targetsFrom,
   worseThan,
   type Picture,
+  type RunningTreatment,
 } from '@bevrin/core';
 import { encodeFrames } from '../encode.js';
 import { ClipUnreadable } from '../errors.js';
@@ -125,16 +126,19 @@ const treated = async (
   measurement: Measurement,
   signal: AbortSignal | undefined,
   tell: (share: number) => void,
-): Promise<Map<number, Picture>> => {
+): Promise<Treated> => {
   // Of a chain every step but the last treats all frames that are there, for those after it to look at.
   let source = study;
+  const chain: RunningTreatment[] = [];
   for (const { runner, settings } of run.slice(0, -1)) {
     const running = runner.begin(source, settings, measurement);
+    chain.push(running);
     const pictures = Array.from({ length: source.count }, (_, i) => running.treat(i));
     source = new Study({ ...source.sequence, pictures });
   }
   const { runner, settings } = run[run.length - 1];
   const running = runner.begin(source, settings, measurement);
+  chain.push(running);
   const after = new Map<number, Picture>();
   for (let i = from; i < to; i++) {
     signal?.throwIfAborted();
@@ -143,8 +147,22 @@ const treated = async (
     // Others have their turn between two frames.
     await new Promise((resume) => setImmediate(resume));
   }
-  return after;
+  return { after, chain };
 };
+
+interface Treated {
+  readonly after: ReadonlyMap<number, Picture>;
+  /** The treatments that made them, in their order. */
+  readonly chain: readonly RunningTreatment[];
+}
+
+/** Treated frames back where they came from, and how much of each axis was given up, %. */
+const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
+  after: new Map(
+    [...after].map(([i, picture]) => [i, chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)]),
+  ),
+  cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
+});
 
 const runOf = async (
   run: readonly TriedStep[],
@@ -167,7 +185,7 @@ const runOf = async (
   const { study, from, to } = frames;
   const { facts, format } = clip;
   const began = performance.now();
-  const after = await treated(run, frames, measurement, order.signal, (share) => tell(share * TREATED_AT));
+  const made = await treated(run, frames, measurement, order.signal, (share) => tell(share * TREATED_AT));
   const seconds = (performance.now() - began) / 1000;
   await encodeFrames(
     {
@@ -178,16 +196,19 @@ const runOf = async (
       colour: facts,
     },
     'ffv1',
-    framesOf(after),
+    framesOf(made.after),
     file,
   );
   const found = findingsOf(await measureClip(file, { signal: order.signal }), order.spec);
+  const { after, cropPct } = setBack(made);
   const { harm, notMeasurable, worstAt } = harmValues(
     harmOf(
       { before: study, after, window: windowOf(run) },
       {
         light: run.some((r) => r.runner.changesLight),
         structure: run.some((r) => r.runner.takesStructure),
+        moved: made.chain.some((r) => r.undo !== undefined),
+        cropPct,
       },
     ),
   );

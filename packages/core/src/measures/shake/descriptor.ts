@@ -20,12 +20,18 @@ export const ShakeValues = z.strictObject({
 });
 export type ShakeValues = z.infer<typeof ShakeValues>;
 
-/** `jitterX`, `jitterY`: the picture's centre about the intended path; `intendedX`, `intendedY`: that path. Clip pixels. */
+/**
+ * `jitterX`, `jitterY`: the picture's centre about the intended path; `intendedX`, `intendedY`: that path. Clip pixels.
+ * `jitterTurn`, degrees, and `jitterZoom`, %: the picture about how it was meant to lie; empty of a measurement from before
+ * they were kept.
+ */
 export const ShakeSeries = z.strictObject({
   jitterX: Series,
   jitterY: Series,
   intendedX: Series,
   intendedY: Series,
+  jitterTurn: Series.default([]),
+  jitterZoom: Series.default([]),
 });
 export type ShakeSeries = z.infer<typeof ShakeSeries>;
 

@@ -22,6 +22,8 @@ export interface ShotPath {
   readonly jitterX: Float64Array;
   readonly jitterY: Float64Array;
   readonly jitterTurn: Float64Array;
+  /** Of the size; 0 as it was meant. */
+  readonly jitterZoom: Float64Array;
 }
 
 /**
@@ -51,7 +53,7 @@ export const splitPath = (
     camera === 'locked-off'
       ? (v: Float64Array) => new Float64Array(v.length).fill(quantile(v.filter(isKnown), 0.5))
       : (v: Float64Array) => slowCourse(v, frameRate, INTENDED_MOTION_HZ);
-  const [intendedX, intendedY, meantTurn] = [course(x), course(y), course(turn)];
+  const [intendedX, intendedY, meantTurn, meantZoom] = [course(x), course(y), course(turn), course(zoom)];
   const rest = (v: Float64Array, meant: Float64Array): Float64Array => v.map((p, f) => p - meant[f]);
   return {
     camera,
@@ -60,6 +62,7 @@ export const splitPath = (
     jitterX: rest(x, intendedX),
     jitterY: rest(y, intendedY),
     jitterTurn: rest(turn, meantTurn),
+    jitterZoom: rest(zoom, meantZoom),
   };
 };
 
@@ -75,6 +78,17 @@ export const rootMeanSquare = (values: Float64Array): number => {
       count++;
     }
   return count > 0 ? Math.sqrt(sum / count) : 0;
+};
+
+/**
+ * Linear crop, share of the side, that hides the edges once a frame is set back by its jitter: the shift takes twice
+ * itself, and a turned rectangle of this aspect fits into itself only when it is made smaller.
+ */
+export const cropFor = (x: number, y: number, turn: number, width: number, height: number): number => {
+  const aspect = Math.max(width / height, height / width);
+  const turned = Math.cos(turn) + aspect * Math.abs(Math.sin(turn));
+  const shifted = Math.max((2 * Math.abs(x)) / width, (2 * Math.abs(y)) / height);
+  return Math.min(1, 1 - (1 - Math.min(1, shifted)) / turned);
 };
 
 const valueAt = (steps: readonly (CameraStep | null)[], f: number, of: (s: CameraStep) => number): number => {

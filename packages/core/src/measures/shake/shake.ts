@@ -4,12 +4,15 @@ import { mean, median } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
-import { isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+import { cropFor, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
 import { rounded } from '../../maths/round.js';
+
+/** Courses in clip pixels. */
+const PLACES = ['jitterX', 'jitterY', 'intendedX', 'intendedY'] as const;
 
 export type ShakeReading = Reading<
   ShakeValues,
-  Record<'jitterX' | 'jitterY' | 'intendedX' | 'intendedY', (number | null)[]>
+  Record<(typeof PLACES)[number] | 'jitterTurn' | 'jitterZoom', (number | null)[]>
 >;
 
 /** A shot shorter than this shows no movement that could be told from a move. */
@@ -53,6 +56,8 @@ class RunningShake implements RunningMeasure<ShakeReading> {
       jitterY: nothing(steps.length),
       intendedX: nothing(steps.length),
       intendedY: nothing(steps.length),
+      jitterTurn: nothing(steps.length),
+      jitterZoom: nothing(steps.length),
     };
     const shots: { path: ShotPath; steps: readonly (CameraStep | null)[] }[] = [];
     let short = true;
@@ -65,8 +70,13 @@ class RunningShake implements RunningMeasure<ShakeReading> {
       if (repeated.filter((r) => !r).length < LEAST_FRAMES) continue;
       const path = splitPath(inside, repeated, frameRate, clip.width, this.overrides.intent);
       shots.push({ path, steps: inside });
-      for (const key of ['jitterX', 'jitterY', 'intendedX', 'intendedY'] as const)
-        path[key].forEach((v, i) => (series[key][startFrame + i] = isKnown(v) ? rounded(v, 3) : null));
+      const write = (key: keyof typeof series, scale: number, digits: number): void =>
+        path[key].forEach(
+          (v, i) => (series[key][startFrame + i] = isKnown(v) ? rounded(scale * v, digits) : null),
+        );
+      for (const key of PLACES) write(key, 1, 3);
+      write('jitterTurn', 180 / Math.PI, 4);
+      write('jitterZoom', 100, 4);
     }
     if (shots.length === 0)
       return notMeasurable(
@@ -157,17 +167,6 @@ const valuesOf = (
     camera: path.camera,
     spectrum: thinned(spectrum),
   };
-};
-
-/**
- * Linear crop, share of the side, that hides the edges once a frame is set back by its jitter: the shift takes twice
- * itself, and a turned rectangle of this aspect fits into itself only when it is made smaller.
- */
-const cropFor = (x: number, y: number, turn: number, width: number, height: number): number => {
-  const aspect = Math.max(width / height, height / width);
-  const turned = Math.cos(turn) + aspect * Math.abs(Math.sin(turn));
-  const shifted = Math.max((2 * Math.abs(x)) / width, (2 * Math.abs(y)) / height);
-  return Math.min(1, 1 - (1 - Math.min(1, shifted)) / turned);
 };
 
 const withoutGaps = (values: Float64Array): Float64Array => values.map((v) => (isKnown(v) ? v : 0));
