@@ -108,7 +108,7 @@ describe('the command that tries', function () {
       [['--treatment', 'reduceNoise', '--settings', 'no'], 'JSON is expected'],
       [['--treatment', 'reduceNoise', '--sweep', 'framesEachSide'], 'a setting and its values are expected'],
       [['--treatment', 'polish'], 'There is no treatment polish'],
-      [['--treatment', 'stabilise'], 'stabilise cannot be tried yet'],
+      [['--treatment', 'conform'], 'conform cannot be tried yet'],
       [['--plan', '--treatment', 'reduceNoise'], '--plan takes every step'],
       [[], 'Name a --treatment, or take the whole --plan'],
     ] as const) {

@@ -21,6 +21,7 @@ export * from './treatments/runners.js';
 export * from './treatments/sequence.js';
 export * from './treatments/settings.js';
 export { Study } from './treatments/study.js';
+export { MESH } from './treatments/warp.js';
 export type { HarmFigure } from './harm/figure.js';
 export { harmOf, type Harm } from './harm/harm.js';
 export type { BeforeAfter } from './harm/pair.js';

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { STRIP_PICTURES, type Region } from '@bevrin/contract';
+import { STRIP_PICTURES, type Region, type Trial } from '@bevrin/contract';
 import {
   mustBeWholeJpeg,
   openSource,
@@ -57,10 +57,21 @@ export class FrameStore {
    * The code values of a treated frame.
    * @param run index of the run
    * @param frame of the clip
+   * @param what the frame itself, or the mask of the places where the treatment worked
    */
-  async tried(trialId: string, run: number, frame: number): Promise<StoredFrame> {
-    const { clip, first } = await this.runOf(trialId, run);
-    return this.runs.frame(`trial ${trialId} ${run}`, clip, frame - first);
+  async tried(
+    trialId: string,
+    run: number,
+    frame: number,
+    what: 'file' | 'mask' = 'file',
+  ): Promise<StoredFrame> {
+    const { clip, first } = await this.runOf(trialId, run, what);
+    return this.runs.frame(`trial ${trialId} ${run} ${what}`, clip, frame - first);
+  }
+
+  /** Where the net is that a run bent. */
+  async mesh(trialId: string, run: number): Promise<string> {
+    return (await this.fileOf(trialId, run, 'mesh')).path;
   }
 
   /** A small picture of a part of a frame before and after a run, for a report. */
@@ -96,10 +107,24 @@ export class FrameStore {
   private async runOf(
     trialId: string,
     run: number,
+    what: 'file' | 'mask' = 'file',
   ): Promise<{ clip: ProbedClip; first: number; last: number }> {
+    const { path, range } = await this.fileOf(trialId, run, what);
+    return {
+      clip: await this.probe(`trial ${trialId} ${run} ${what}`, path),
+      first: range.startFrame,
+      last: range.endFrame,
+    };
+  }
+
+  private async fileOf(
+    trialId: string,
+    run: number,
+    what: 'file' | 'mask' | 'mesh',
+  ): Promise<{ path: string; range: Trial['range'] }> {
     const row = await this.trials.row(trialId);
     const { trial } = row;
-    const file = trial?.runs[run]?.file;
+    const file = trial?.runs[run]?.[what];
     if (!trial || !file) throw new Problem(404, 'There is no such run of this trial.');
     const path = join(this.trials.folderOf(row), file);
     if (!existsSync(path))
@@ -107,8 +132,7 @@ export class FrameStore {
         404,
         'The frames of this trial are not kept any more: the space was needed. Run it again to see them.',
       );
-    const { startFrame: first, endFrame: last } = trial.range;
-    return { clip: await this.probe(`trial ${trialId} ${run}`, path), first, last };
+    return { path, range: trial.range };
   }
 
   /** What is known of a file that never changes. */

@@ -6,6 +6,7 @@ import type { TrialStore } from '../trials/trial-store.js';
 import { actorOf } from './actor.js';
 import { frameNumber } from './clips.js';
 import { FOREVER } from './pictures.js';
+import { Problem } from './problem.js';
 
 export const trialRoutes = (trials: TrialStore, frames: FrameStore): Router =>
   Router()
@@ -29,11 +30,17 @@ export const trialRoutes = (trials: TrialStore, frames: FrameStore): Router =>
       '/trials/:id/cancel',
       async (request, response) => void response.json(await trials.cancel(request.params.id)),
     )
-    .get('/trials/:id/runs/:run/frames/:frame.planes', async (request, response) => {
-      const { id, run, frame } = request.params;
-      const { bytes, layout } = await frames.tried(id, frameNumber(run), frameNumber(frame));
+    .get('/trials/:id/runs/:run/:what/:frame.planes', async (request, response) => {
+      const { id, run, frame, what } = request.params;
+      const kind = { frames: 'file', masks: 'mask' }[what] as 'file' | 'mask' | undefined;
+      if (!kind) throw new Problem(404, 'A run has frames, and some have masks.');
+      const { bytes, layout } = await frames.tried(id, frameNumber(run), frameNumber(frame), kind);
       response
         .type('application/octet-stream')
         .set({ 'cache-control': FOREVER, 'x-frame-layout': JSON.stringify(layout) })
         .send(bytes);
+    })
+    .get('/trials/:id/runs/:run/mesh.json', async (request, response) => {
+      const { id, run } = request.params;
+      response.sendFile(await frames.mesh(id, frameNumber(run)), { headers: { 'cache-control': FOREVER } });
     });

@@ -243,6 +243,8 @@ class TrialFailed extends Problem {
 const withFileName = <Run extends Trial['runs'][number]>(run: Run): Run => ({
   ...run,
   file: run.file && basename(run.file),
+  mask: run.mask && basename(run.mask),
+  mesh: run.mesh && basename(run.mesh),
 });
 
 const bytesIn = async (folder: string): Promise<number> => {

@@ -20,6 +20,7 @@ import { CLOSE, Stage } from './picture/stage.js';
 import type { Drawn } from './picture/tools.js';
 import { useExpect } from './picture/useExpect.js';
 import { Sheet, type SheetPage } from './Sheet.js';
+import { Net } from './trial/Net.js';
 import { useTrialLoop } from './trial/useTrialLoop.js';
 import { useTrying, type OpenTrial } from './trial/useTrying.js';
 import { TimePanel } from './time/TimePanel.js';
@@ -112,6 +113,9 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
           tiles={tiles}
           chosen={place?.number ?? null}
         />
+      )}
+      {open && bench.grid && (
+        <Net open={open} frame={frame} treated={pictured.treated} width={facts.width} height={facts.height} />
       )}
       {!playing && <Decided overrides={clip.overrides} drawn={drawn} frame={frame} />}
     </>

@@ -75,7 +75,7 @@ export const PictureColumn = (props: Props) => {
           onSplit={(at) => set({ split: at })}
           tool={bench.tool}
           onDrawn={props.onDrawn}
-          grid={bench.grid}
+          grid={bench.grid && !open?.trial.runs[open.run].mesh}
         >
           {children}
         </PictureStage>

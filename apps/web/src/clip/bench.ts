@@ -22,8 +22,8 @@ export interface Bench {
   readonly loop: boolean;
 }
 
-/** The treated frame alone, beside the untreated along a line, below it, or what was taken away. */
-export const COMPARES = ['treated', 'split', 'above', 'taken'] as const;
+/** The treated frame alone, beside the untreated along a line, below it, what was taken away, or where. */
+export const COMPARES = ['treated', 'split', 'above', 'taken', 'mask'] as const;
 export type Compare = (typeof COMPARES)[number];
 
 export const SPEEDS = [0.25, 0.5, 1, 2] as const;

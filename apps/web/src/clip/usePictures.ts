@@ -35,8 +35,9 @@ export const usePictures = ({ clip, frame, playing, bench, open, onPicture }: Wa
   const look = { channel, viewing: through ? viewing : null, noiseGain };
   const comparing = treated && (compare === 'split' || compare === 'above') ? compare : null;
   const takenGain = treated && compare === 'taken' ? TAKEN_GAIN : null;
+  const masked = treated && compare === 'mask' && open?.trial.runs[open.run].mask !== null;
   const eager = open !== null;
-  const shown = useShown('main', name?.wanted ?? null, { ...look, takenGain }, eager);
+  const shown = useShown('main', name?.wanted ?? null, { ...look, takenGain, masked }, eager);
   const beside = open ? comparing !== null : bench.split !== null;
   const plain = useShown(
     'plain',
@@ -56,6 +57,6 @@ export const usePictures = ({ clip, frame, playing, bench, open, onPicture }: Wa
     };
   }, [pictured, id, onPicture]);
   const split = open ? (comparing === 'split' ? (bench.split ?? 0.5) : null) : through ? bench.split : null;
-  return { name, look, shown, plain, comparing, split };
+  return { name, look, shown, plain, comparing, split, treated };
 };
 export type Pictures = ReturnType<typeof usePictures>;

@@ -22,8 +22,21 @@ export const TrialRun = z.strictObject({
   secondsPerFrame: z.number().nonnegative(),
   /** Where its frames are, stored without loss; `null` where they were not kept. */
   file: z.string().nullable(),
+  /** Beside them, where the treatment chooses its places: frames of one plane of 8 bits, 255 where it worked. */
+  mask: z.string().nullable(),
+  /** Beside them, where the treatment moves the picture: how far each node of a net is moved, as JSON. */
+  mesh: z.string().nullable(),
 });
 export type TrialRun = z.infer<typeof TrialRun>;
+
+/** A net over the picture, and how far its nodes lie from where they are drawn, frame by frame. Luma pixels. */
+export const TrialMesh = z.strictObject({
+  columns: z.int().positive(),
+  rows: z.int().positive(),
+  /** For each frame of the range the nodes row by row: across, down. */
+  frames: z.array(z.array(z.number())),
+});
+export type TrialMesh = z.infer<typeof TrialMesh>;
 
 /** A treatment on some frames with several settings, and which of them the machine would take. */
 export const Trial = z.strictObject({

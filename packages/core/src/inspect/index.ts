@@ -2,6 +2,7 @@
 export * from './contours.js';
 export * from './difference.js';
 export * from './line.js';
+export * from './mask-picture.js';
 export * from './noise-picture.js';
 export * from './patch.js';
 export * from './point.js';

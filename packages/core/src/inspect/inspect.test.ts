@@ -6,6 +6,7 @@ import type { Plane } from '../picture/frame.js';
 import { paintContours } from './contours.js';
 import { paintDifference } from './difference.js';
 import { lineOf } from './line.js';
+import { paintMask } from './mask-picture.js';
 import { paintNoise } from './noise-picture.js';
 import { patchOf } from './patch.js';
 import { pointAt } from './point.js';
@@ -65,6 +66,19 @@ describe('what a page reads by itself', () => {
     const taken = 4 * 20;
     expect(out[taken]).to.be.closeTo(127.5 + (8 * 255 * 2) / 219, 1);
     expect([out[taken + 1], out[taken + 2]]).to.deep.equal([out[taken], out[taken]]);
+  });
+
+  it('the places that a treatment would take, in white on the darkened frame', () => {
+    const grey = plane(16, 8, () => 128);
+    const out = new Uint8ClampedArray(4 * 32 * 16);
+    paintMask(
+      [plane(32, 16, () => 126), grey, grey],
+      plane(32, 16, (x) => (x === 5 ? 255 : 0)),
+      facts,
+      out,
+    );
+    expect([...out.slice(20, 24)]).to.deep.equal([255, 255, 255, 255]);
+    expect(out[24]).to.be.within(40, 80);
   });
 
   it('the noise of a patch within 15 %, by the same measure as for the whole clip', () => {

@@ -32,6 +32,10 @@ export interface RunningTreatment {
   readonly cropPct?: number;
   /** The treated frame; a copy of its own. @param index among the frames of the study */
   treat(index: number): Picture;
+  /** What is taken away, or would show twice: 255 where, row by row of luma. For treatments that choose their places. */
+  mask?(index: number): Uint8Array;
+  /** How far the nodes of a net lie from where they are drawn: see {@link meshOf}. For treatments that move the picture. */
+  mesh?(index: number): number[];
   /**
    * The treated frame back where it came from, for treatments that move the picture: what shows nothing is as it came. It is
    * resampled once more.

@@ -3,7 +3,10 @@ import { correctPixels } from './correct-pixels.js';
 import { correctSpots } from './correct-spots.js';
 import { deband } from './deband.js';
 import { deflicker } from './deflicker.js';
+import { rebuildFrames } from './rebuild-frames.js';
+import { reduceMoire } from './reduce-moire.js';
 import { reduceNoise } from './reduce-noise.js';
+import { removeSpecks } from './remove-specks.js';
 import type { Runner } from './runner.js';
 import { sharpen } from './sharpen.js';
 import { stabilise } from './stabilise.js';
@@ -13,10 +16,13 @@ import { straightenRows } from './straighten-rows.js';
 export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
   correctPixels,
   correctSpots,
+  removeSpecks,
   deflicker,
   reduceNoise,
   straightenRows,
   stabilise,
+  rebuildFrames,
+  reduceMoire,
   deband,
   sharpen,
 };

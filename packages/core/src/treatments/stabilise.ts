@@ -4,7 +4,7 @@ import { CameraPath, type Displacement } from './camera-path.js';
 import type { Runner } from './runner.js';
 import type { Picture, Sequence } from './sequence.js';
 import { numberOf } from './settings.js';
-import { warped, type RowMap } from './warp.js';
+import { meshOf, warped, type RowMap } from './warp.js';
 
 const MODELS = ['position', 'position and rotation', 'position, rotation and scale'] as const;
 
@@ -63,6 +63,7 @@ export const stabilise: Runner = {
         const picture = sequence.pictures[index];
         return warped(picture, placed(picture, off(index)), tops, blackOf(sequence));
       },
+      mesh: (index) => meshOf(sequence.pictures[index], placed(sequence.pictures[index], off(index))),
       undo: (index, picture) => {
         const { x, y, turn, scale } = off(index);
         const k = 1 / (scale * (1 + turn * turn));

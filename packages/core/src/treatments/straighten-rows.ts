@@ -2,7 +2,7 @@ import { CameraPath } from './camera-path.js';
 import type { Runner } from './runner.js';
 import { numberOf } from './settings.js';
 import { topsOf } from './stabilise.js';
-import { warped, type RowMap } from './warp.js';
+import { meshOf, warped, type RowMap } from './warp.js';
 
 /** Passes that find the time at which a row was read whose own place depends on it. */
 const PASSES = 2;
@@ -41,6 +41,7 @@ export const straightenRows: Runner = {
       };
     return {
       treat: (index) => warped(sequence.pictures[index], rows(index, 1), tops, 'edge'),
+      mesh: (index) => meshOf(sequence.pictures[index], rows(index, 1)),
       undo: (index, picture) => warped(picture, rows(index, -1), tops, sequence.pictures[index]),
     };
   },

@@ -1,7 +1,9 @@
+import { rounded } from '../maths/round.js';
 import { lanczos } from '../measures/noise/resample.js';
 import type { Plane } from '../picture/frame.js';
 import { treatmentKernels } from './memory.js';
 import { blankLike, codeOf, subsampling, type Picture } from './sequence.js';
+import { BLOCK_PX, type BlockMotion } from './study.js';
 
 /** Where a row of the new picture begins in the old one, luma pixels, and how far one step along it goes there. */
 export interface RowPlace {
@@ -16,6 +18,24 @@ export type RowMap = (y: number, place: RowPlace) => void;
 
 /** What stands where the old picture shows nothing: codes for each plane, the picture as it ends, or another picture. */
 export type Outside = readonly number[] | 'edge' | Picture;
+
+/** Nodes of the net that shows how a picture is bent, across and down. */
+export const MESH = { columns: 17, rows: 10 } as const;
+
+/** How far the nodes of a net over the new picture lie in the old one: across, down, row by row. Luma pixels. */
+export const meshOf = ({ planes: [{ width, height }] }: Picture, map: RowMap): number[] => {
+  const place: RowPlace = { x: 0, y: 0, dx: 1, dy: 0 };
+  const nodes: number[] = [];
+  for (let r = 0; r < MESH.rows; r++) {
+    const y = ((height - 1) * r) / (MESH.rows - 1);
+    map(y, place);
+    for (let c = 0; c < MESH.columns; c++) {
+      const x = ((width - 1) * c) / (MESH.columns - 1);
+      nodes.push(rounded(place.x + place.dx * x - x, 2), rounded(place.y + place.dy * x - y, 2));
+    }
+  }
+  return nodes;
+};
 
 /** Samples about a plane in the kernel's memory, so that the filter never leaves it. */
 const MARGIN = 8;
@@ -45,7 +65,7 @@ export const warped = (
     };
     const code = Array.isArray(outside) ? (outside as readonly number[])[p] : null;
     const other = typeof outside === 'object' && 'planes' in outside ? outside.planes[p] : null;
-    return (warp ??= new Warp()).draw(plane, own, tops[p], code, other);
+    return warping().draw(plane, own, tops[p], code, other);
   }),
 });
 
@@ -59,15 +79,49 @@ class Warp {
     for (let p = 0; p <= this.phases; p++) this.weights.set(lanczos(p / this.phases), p * WIDE);
   }
 
-  draw(plane: Plane, map: RowMap, top: number, code: number | null, other: Plane | null): Plane {
-    const { memory, weights } = this;
+  /**
+   * Reads a plane along lines: each piece of a row has a place of its own.
+   * @param pieces told a row, calls back with the first sample of a piece, how many there are, and where it lies
+   */
+  read(
+    plane: Plane,
+    pieces: (row: number, read: (first: number, count: number, place: RowPlace) => void) => void,
+  ): Float32Array {
     const { width, height } = plane;
-    const stride = width + 2 * MARGIN;
-    memory.reserve(stride * (height + 2 * MARGIN) + weights.length + width, 3);
+    const { from, table, stride, row, count } = this.put(plane, width * height);
+    for (let v = 0; v < height; v++)
+      pieces(v, (first, many, { x, y, dx, dy }) =>
+        this.memory.run.warpRow(
+          from,
+          stride,
+          width,
+          height,
+          x,
+          y,
+          dx,
+          dy,
+          many,
+          table,
+          row + 4 * (v * width + first),
+        ),
+      );
+    return this.memory.get(row, count);
+  }
+
+  /** Puts a plane with its margin into the kernel's memory, beside the weights and room for what is read. */
+  private put(plane: Plane, count: number) {
+    const { memory, weights } = this;
+    const stride = plane.width + 2 * MARGIN;
+    memory.reserve(stride * (plane.height + 2 * MARGIN) + weights.length + count, 3);
     const table = memory.put(weights);
-    const padded = memory.put(withMargin(plane));
-    const from = padded + 4 * (MARGIN * stride + MARGIN);
-    const row = memory.room(width);
+    const from = memory.put(withMargin(plane)) + 4 * (MARGIN * stride + MARGIN);
+    return { table, from, stride, row: memory.room(count), count };
+  }
+
+  draw(plane: Plane, map: RowMap, top: number, code: number | null, other: Plane | null): Plane {
+    const { memory } = this;
+    const { width, height } = plane;
+    const { from, table, stride, row } = this.put(plane, width);
     const out = blankLike(plane);
     const place: RowPlace = { x: 0, y: 0, dx: 1, dy: 0 };
     for (let v = 0; v < height; v++) {
@@ -103,3 +157,44 @@ const withMargin = ({ width, height, samples }: Plane): Float32Array => {
 };
 
 let warp: Warp | null = null;
+const warping = (): Warp => (warp ??= new Warp());
+
+/**
+ * A plane of another frame as it lies in this one: its blocks are carried along their motion, which is linear between the
+ * middles of neighbouring blocks.
+ * @param motion of the blocks of this frame into the other one
+ * @param share of that motion, where a frame between both is meant
+ * @returns codes with fractions, row by row
+ */
+export const carried = (
+  plane: Plane,
+  { columns, rows, dx, dy }: BlockMotion,
+  { kx, ky }: { readonly kx: number; readonly ky: number },
+  share = 1,
+): Float32Array => {
+  const [across, down] = [BLOCK_PX / kx, BLOCK_PX / ky];
+  return warping().read(plane, (row, read) => {
+    const at = Math.max(0, Math.min(rows - 1, (row + 0.5) / down - 0.5));
+    const above = Math.min(rows - 1, Math.floor(at));
+    const below = Math.min(rows - 1, above + 1);
+    const part = at - above;
+    const motionAt = (k: Float32Array, column: number): number =>
+      share * ((1 - part) * k[above * columns + column] + part * k[below * columns + column]);
+    for (let column = -1; column < columns; column++) {
+      const [left, right] = [Math.max(0, column), Math.min(columns - 1, column + 1)];
+      const middle = (column + 0.5) * across - 0.5;
+      const first = Math.max(0, Math.ceil(middle));
+      const end = Math.min(plane.width, Math.ceil(middle + across));
+      if (end <= first) continue;
+      const [x0, x1] = [motionAt(dx, left) / kx, motionAt(dx, right) / kx];
+      const [y0, y1] = [motionAt(dy, left) / ky, motionAt(dy, right) / ky];
+      const [stepX, stepY] = [(x1 - x0) / across, (y1 - y0) / across];
+      read(first, end - first, {
+        x: first + x0 + stepX * (first - middle),
+        y: row + y0 + stepY * (first - middle),
+        dx: 1 + stepX,
+        dy: stepY,
+      });
+    }
+  });
+};

@@ -27,6 +27,8 @@ const run = (to: number, harm: Partial<HarmValues> = {}, more: Partial<TrialRun>
   worse: [],
   secondsPerFrame: 0.2,
   file: null,
+  mask: null,
+  mesh: null,
   ...more,
 });
 const target = (): number => 1;

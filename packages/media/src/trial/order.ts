@@ -8,6 +8,7 @@ import {
   worstMomentOf,
   type Runner,
 } from '@bevrin/core';
+import { planesOf } from '../feed.js';
 import type { ProbedClip } from '../probe.js';
 
 /** What is to be tried. */
@@ -41,6 +42,8 @@ export class TrialUnusable extends Error {}
 /** Fewer frames than these show no movement, noise or flicker. */
 const LEAST_FRAMES = 3;
 const LEAST_SIDE = 128;
+/** Bytes of the frames that are treated at once where nobody names a range: a large picture gets fewer of them. */
+const MOST_BYTES = 400 * 2 ** 20;
 
 /** A treatment with its settings. */
 export interface TriedStep {
@@ -124,15 +127,25 @@ export const nothingToTry = (treatment: string | null, steps: readonly Step[]): 
 
 export const rangeOf = (
   { range, mostFrames = Infinity }: TrialOrder,
-  { facts }: ProbedClip,
+  { facts, format }: ProbedClip,
   measurement: Measurement,
   { treatment, judgedOverFrames = LEAST_FRAMES }: Runner,
 ): { startFrame: number; endFrame: number } => {
   if (range) return range;
   const last = facts.frames - 1;
+  const bytes = planesOf(facts.width, facts.height, format).reduce(
+    (s, p) => s + p.width * p.height * p.bytes,
+    0,
+  );
   const second = Math.max(
-    judgedOverFrames,
-    Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
+    LEAST_FRAMES,
+    Math.min(
+      Math.max(
+        judgedOverFrames,
+        Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
+      ),
+      Math.floor(MOST_BYTES / bytes),
+    ),
   );
   const defect = defectOf(treatment);
   const at = (defect !== 'conform' && worstMomentOf(measurement, defect)?.frame) || facts.frames >> 1;

@@ -1,7 +1,14 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
-import { printable, type Finding, type Measurement, type Trial, type TrialRun } from '@bevrin/contract';
+import { basename, dirname, join } from 'node:path';
+import {
+  printable,
+  type Finding,
+  type Measurement,
+  type Trial,
+  type TrialMesh,
+  type TrialRun,
+} from '@bevrin/contract';
 import {
   changesBetween,
   choose,
@@ -9,6 +16,7 @@ import {
   harmOf,
   harmValues,
   isMendedBy,
+  MESH,
   planFor,
   Study,
   targetsFrom,
@@ -183,22 +191,11 @@ const runOf = async (
   },
 ): Promise<TrialRun> => {
   const { study, from, to } = frames;
-  const { facts, format } = clip;
   const began = performance.now();
   const made = await treated(run, frames, measurement, order.signal, (share) => tell(share * TREATED_AT));
   const seconds = (performance.now() - began) / 1000;
-  await encodeFrames(
-    {
-      width: facts.width,
-      height: facts.height,
-      frameRate: facts.frameRate,
-      pixelFormat: format.planar,
-      colour: facts,
-    },
-    'ffv1',
-    framesOf(made.after),
-    file,
-  );
+  await writeFrames(made, clip, file);
+  const beside = await writeBeside(made, frames, clip, file);
   const found = findingsOf(await measureClip(file, { signal: order.signal }), order.spec);
   const { after, cropPct } = setBack(made);
   const { harm, notMeasurable, worstAt } = harmValues(
@@ -225,8 +222,60 @@ const runOf = async (
       found,
     ),
     secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
-    file: order.out === undefined ? null : file,
+    ...(order.out === undefined ? { file: null, mask: null, mesh: null } : { file, ...beside }),
   };
+};
+
+const writeFrames = async (
+  { after }: Treated,
+  { facts, format }: ProbedClip,
+  file: string,
+): Promise<void> => {
+  await encodeFrames(
+    {
+      width: facts.width,
+      height: facts.height,
+      frameRate: facts.frameRate,
+      pixelFormat: format.planar,
+      colour: facts,
+    },
+    'ffv1',
+    framesOf(after),
+    file,
+  );
+};
+
+/** Writes what a treatment says of its places or of how it moved the picture; a chain says it of its last step. */
+const writeBeside = async (
+  { after, chain }: Treated,
+  { study, from }: Frames,
+  { facts }: ProbedClip,
+  file: string,
+): Promise<Pick<TrialRun, 'mask' | 'mesh'>> => {
+  const last = chain[chain.length - 1];
+  const beside = (name: string): string =>
+    join(dirname(file), basename(file).replace(/^run-(\d+)\.mkv$/, name));
+  let mask: string | null = null;
+  let mesh: string | null = null;
+  if (last.mask) {
+    mask = beside('mask-$1.mkv');
+    const { width, height } = study.sequence.pictures[from].planes[0];
+    const masks = (function* (): Generator<Uint8Array> {
+      for (const i of after.keys()) yield last.mask!(i);
+    })();
+    await encodeFrames(
+      { width, height, frameRate: facts.frameRate, pixelFormat: 'gray' },
+      'ffv1',
+      masks,
+      mask,
+    );
+  }
+  if (last.mesh) {
+    mesh = beside('mesh-$1.json');
+    const net: TrialMesh = { ...MESH, frames: [...after.keys()].map((i) => last.mesh!(i)) };
+    await writeFile(mesh, JSON.stringify(net));
+  }
+  return { mask, mesh };
 };
 
 function* framesOf(after: ReadonlyMap<number, Picture>): Generator<Uint8Array> {

@@ -10,6 +10,7 @@ import {
   lineOf,
   paintContours,
   paintDifference,
+  paintMask,
   paint,
   paintNoise,
   patchOf,
@@ -51,6 +52,8 @@ export interface Look {
   readonly noiseGain: number | null;
   /** What a treatment took away from the frame, so many times amplified; only of a treated frame. */
   readonly takenGain?: number | null;
+  /** Where a treatment worked, over the frame as it came. */
+  readonly masked?: boolean;
 }
 
 export interface Shown {
@@ -89,7 +92,7 @@ const planesOf = (name: FrameName): Promise<readonly Plane[]> => {
     return known.planes;
   }
   const stop = new AbortController();
-  const planes = fetchPlanes(name, stop.signal);
+  const planes = fetchPlanes(addressOf(name), stop.signal);
   const kept = { planes, stop, bytes: 0 };
   frames.set(key, kept);
   planes.then(
@@ -109,8 +112,14 @@ const forgetOldest = (): void => {
   }
 };
 
-const fetchPlanes = async (name: FrameName, signal: AbortSignal): Promise<readonly Plane[]> => {
-  const answer = await fetch(addressOf(name), { signal });
+const maskOf = async (name: FrameName): Promise<Plane> => {
+  const { signal } = new AbortController();
+  const [mask] = await fetchPlanes(addressOf(name).replace('/frames/', '/masks/'), signal);
+  return mask;
+};
+
+const fetchPlanes = async (address: string, signal: AbortSignal): Promise<readonly Plane[]> => {
+  const answer = await fetch(address, { signal });
   if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
   const layout = FrameLayout.parse(JSON.parse(answer.headers.get('x-frame-layout') ?? ''));
   const bytes = await answer.arrayBuffer();
@@ -169,7 +178,9 @@ const pictures = {
     const [{ width, height }] = planes;
     const out = new Uint8ClampedArray(4 * width * height);
     let remark: string | null = null;
-    if (look.takenGain && name.tried)
+    if (look.masked && name.tried)
+      paintMask(await planesOf(untreated(name)), await maskOf(name), name.facts, out);
+    else if (look.takenGain && name.tried)
       paintDifference(await planesOf(untreated(name)), planes, name.facts, look.takenGain, out);
     else if (look.noiseGain === null)
       paint(planes, name.facts, look.channel, tableFor(look.viewing, name.facts), out);

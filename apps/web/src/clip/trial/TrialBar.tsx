@@ -8,14 +8,17 @@ import type { OpenTrial } from './useTrying.js';
 const COMPARE_NAMES: Record<Compare, string> = {
   treated: 'Treated',
   split: 'Split',
-  above: 'One above the other',
-  taken: `What was taken ×${TAKEN_GAIN}`,
+  above: 'Above each other',
+  taken: `Taken ×${TAKEN_GAIN}`,
+  mask: 'Mask',
 };
 
 /** Which setting is looked at, and how it is set against the frame as it came. */
 export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: number) => void }) => {
   const [{ compare }, set] = useBench();
   const { trial, run, job } = open;
+  const masked = trial.runs[run].mask !== null;
+  const ways = COMPARES.filter((c) => c !== 'mask' || masked);
   const by = (step: number): void => onChoose(Math.max(0, Math.min(trial.runs.length - 1, run + step)));
   useCommands('Trial', [
     { name: 'Next setting of the trial', keys: 'period', run: () => by(1) },
@@ -23,7 +26,7 @@ export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: 
     {
       name: 'Treated, split, one above the other, or what was taken',
       keys: 'shift+c',
-      run: () => set({ compare: COMPARES[(COMPARES.indexOf(compare) + 1) % COMPARES.length] }),
+      run: () => set({ compare: ways[(ways.indexOf(compare) + 1) % ways.length] }),
     },
   ]);
   return (
@@ -38,7 +41,7 @@ export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: 
         frames {trial.range.startFrame} to {trial.range.endFrame}
       </span>
       <span role="group" aria-label="How it is compared" className="ml-auto flex">
-        {COMPARES.map((c) => (
+        {ways.map((c) => (
           <button
             key={c}
             aria-pressed={compare === c}
