@@ -106,7 +106,7 @@ const application = (
     .use(specRoutes(clips))
     .use(planRoutes(plans, queue))
     .use(trialRoutes(trials, frames))
-    .use(reportRoutes(plans, frames, pictures))
+    .use(reportRoutes(plans, frames, pictures, trials))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
     .use(clipRoutes(clips, queue, uploads))
     .use(frameRoutes(clips, frames))

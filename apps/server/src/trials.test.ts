@@ -2,9 +2,10 @@ import { expect } from 'chai';
 import { existsSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Batch, Clip, ClipPlan, ClipTrial } from '@bevrin/contract';
+import { Trial, type Batch, type Clip, type ClipPlan, type ClipTrial } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
+import { textOfPdf } from '../../../tests/support/pdf.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 import { until } from '../../../tests/support/until.js';
 
@@ -101,6 +102,14 @@ describe('trials of a clip', function () {
       `/clips/${clip.id}/out/report.json`,
     );
     expect(report.clips[0].plan.steps.some((s) => s.tried)).to.equal(true);
+    const out = async (file: string): Promise<ArrayBuffer> =>
+      (await fetch(`${server.url}/api/clips/${clip.id}/out/${file}`)).arrayBuffer();
+    const sheet = await textOfPdf(await out('sheet.pdf'));
+    expect(sheet).to.contain('Tried on frames 10 to 17');
+    expect(sheet).to.match(/fine detail kept [\d.]+ %/);
+    expect(sheet).to.match(/before\s+after/);
+    const [exported] = JSON.parse(new TextDecoder().decode(await out('trials.json'))) as unknown[];
+    expect(Trial.parse(exported).runs).to.have.length(2);
   });
 
   it('says what cannot be tried, and who must be named', async () => {

@@ -74,27 +74,23 @@ export class FrameStore {
     return (await this.fileOf(trialId, run, 'mesh')).path;
   }
 
-  /** A small picture of a part of a frame before and after a run, for a report. */
+  /** Small pictures of the place where a run took most, before and after it, for a report. */
   async beforeAfter(
     clipId: string,
     trialId: string,
     run: number,
-    at: { readonly x: number; readonly y: number; readonly frame: number } | null,
   ): Promise<{ before: string; after: string }> {
     const { clip, first, last } = await this.runOf(trialId, run);
-    const { width, height } = clip.facts;
-    const frame = Math.max(first, Math.min(last, at?.frame ?? (first + last) >> 1));
-    const middle = at ?? { x: width / 2, y: height / 2 };
-    const side = PAIR_SHARE * Math.min(width, height);
-    const part = around(
-      { x: middle.x - side / 2, y: middle.y - side / 2, width: side, height: side },
-      width,
-      height,
-    );
     const row = await this.trials.row(trialId);
-    const name = `${run + 1}-${frame}-${part.x}-${part.y}-${part.width}.jpg`;
+    const { width, height } = clip.facts;
+    const { worstAt } = row.trial!.runs[run];
+    const at = worstAt.takenStructurePct ??
+      worstAt.detailKeptPct ?? { x: width / 2, y: height / 2, frame: first };
+    const frame = Math.max(first, Math.min(last, at.frame));
+    const side = PAIR_SHARE * Math.min(width, height);
+    const part = around({ x: at.x - side / 2, y: at.y - side / 2, width: side, height: side }, width, height);
     const make = (what: string, of: ProbedClip, f: number): Promise<string> =>
-      this.made(join(this.trials.folderOf(row), `${what}-${name}`), async (path) =>
+      this.made(join(this.trials.folderOf(row), `${what}-${run + 1}-${frame}.jpg`), async (path) =>
         writeFile(path, await partOfFrame(of, f, part, PART_WIDTH)),
       );
     return {

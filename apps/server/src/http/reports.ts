@@ -2,6 +2,7 @@ import { Router, type Response } from 'express';
 import type { PictureStore } from '../clips/picture-store.js';
 import type { PlanStore, PlannedClip } from '../plans/plans.js';
 import { Problem } from './problem.js';
+import type { TrialStore } from '../trials/trial-store.js';
 import { edlOf } from '../reports/edl.js';
 import type { SheetClip } from '../reports/clip-sheet.js';
 import { sheetOf } from '../reports/sheet.js';
@@ -14,10 +15,14 @@ import { worstMomentOf } from '@bevrin/core';
 type Write = (report: Report, clips: readonly PlannedClip[], response: Response) => void | Promise<void>;
 
 /** Everything that leaves the house, by the name of its file. */
-const files = (frames: FrameStore, pictures: PictureStore): Record<string, Write> => ({
+const files = (frames: FrameStore, pictures: PictureStore, trials: TrialStore): Record<string, Write> => ({
   'findings.csv': (report, _clips, response) => void response.type('csv').send(findingsCsv(report)),
   'steps.csv': (report, _clips, response) => void response.type('csv').send(stepsCsv(report)),
   'report.json': (report, _clips, response) => void response.json(report),
+  'trials.json': async (_report, clips, response) => {
+    const of = await trials.kept(clips.map((c) => c.id));
+    response.json(clips.flatMap(({ id }) => of(id).map((t) => t.trial)));
+  },
   'timeline.otio': (report, clips, response) =>
     void response.type('json').send(
       JSON.stringify(
@@ -35,14 +40,20 @@ const files = (frames: FrameStore, pictures: PictureStore): Record<string, Write
         measurement: clip.measurement,
         poster: clip.poster && pictures.pathOf(clip.poster),
         evidence: await evidenceOf(clip, frames),
+        tried: await triedOf(clip, frames),
       });
     response.type('pdf');
     sheetOf(report, sheets).pipe(response);
   },
 });
 
-export const reportRoutes = (plans: PlanStore, frames: FrameStore, pictures: PictureStore): Router => {
-  const writers = files(frames, pictures);
+export const reportRoutes = (
+  plans: PlanStore,
+  frames: FrameStore,
+  pictures: PictureStore,
+  trials: TrialStore,
+): Router => {
+  const writers = files(frames, pictures, trials);
   const send = async (
     name: string,
     file: string,
@@ -73,6 +84,17 @@ const reportOn = (
   { name, production }: { name: string; production: string },
   clips: readonly PlannedClip[],
 ): Report => ({ schema: 'bevrin.report/1', batch: name, production, clips: clips.map((c) => c.report) });
+
+/** Of each step that was tried a place before and after; one whose frames were dropped does without. */
+const triedOf = async ({ id, report }: PlannedClip, frames: FrameStore): Promise<SheetClip['tried']> => {
+  const pictures: SheetClip['tried'] = {};
+  for (const { treatment, tried } of report.plan.steps) {
+    if (!tried || tried.run === null) continue;
+    const pair = await frames.beforeAfter(id, tried.trial, tried.run).catch(() => null);
+    if (pair) pictures[treatment] = pair;
+  }
+  return pictures;
+};
 
 const MOST_PICTURES = 4;
 

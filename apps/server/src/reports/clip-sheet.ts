@@ -10,10 +10,12 @@ import {
   settingWords,
   TREATMENT_NAMES,
   type Finding,
-  type MeasuredUnder,
   type Measurement,
   type ReportClip,
+  type TreatmentName,
+  type TriedStep,
 } from '@bevrin/contract';
+import { harmText, shown, typed, underText } from './sheet-words.js';
 
 /** A4, points. */
 export const PAGE = { width: 595.28, height: 841.89, margin: 40 };
@@ -24,6 +26,8 @@ export const INK = '#141414';
 export const SOFT = '#454545';
 const RULE = '#9b9b9b';
 
+const MOST_NOTES = 4;
+
 /** What a sheet needs beyond the report itself. */
 export interface SheetClip {
   readonly report: ReportClip;
@@ -32,11 +36,9 @@ export interface SheetClip {
   readonly poster: string | null;
   /** Where the findings are at their worst, in pictures. */
   readonly evidence: readonly { readonly path: string; readonly caption: string }[];
+  /** Of steps that were tried a place before and after, by treatment; left out where the frames are not kept. */
+  readonly tried: Partial<Record<TreatmentName, { readonly before: string; readonly after: string }>>;
 }
-
-/** Signs that the type does not hold, said in those that it does. */
-const typed = (text: string): string =>
-  text.replaceAll('σ', 'sigma').replaceAll('→', 'to').replaceAll('−', '-').replaceAll('≥', 'at least');
 
 const amountOr = (value: number | null, unit: string): string =>
   value === null ? 'not measured' : amount(value, unit);
@@ -293,6 +295,39 @@ export class ClipSheet {
     this.y += 6;
   }
 
+  /** What was tried for a step, and a place before and after side by side. @returns where it ends */
+  private tried(treatment: TreatmentName, found: TriedStep, left: number, top: number, wide: number): number {
+    const pair = this.sheet.tried[treatment];
+    const { startFrame, endFrame } = found.range;
+    let y = this.text(
+      `Tried on frames ${startFrame} to ${endFrame}: ${found.because}`,
+      left,
+      top,
+      wide,
+      8.5,
+      'strong',
+    );
+    if (found.run !== null) y = this.text(harmText(found), left, y + 1, wide, 8);
+    if (!pair) return y;
+    if (y + THUMB.height + 30 > PAGE.height - 50) {
+      this.y = y;
+      this.room(PAGE.height);
+      y = this.y;
+    }
+    const bottom = y + 4;
+    (
+      [
+        ['before', pair.before],
+        ['after', pair.after],
+      ] as const
+    ).forEach(([name, path], i) => {
+      const x = left + i * (THUMB.width + THUMB.gap);
+      this.pdf.image(path, x, bottom, { fit: [THUMB.width, THUMB.height] });
+      y = this.text(name, x, bottom + THUMB.height + 2, THUMB.width, 7.5);
+    });
+    return y;
+  }
+
   private steps(): void {
     const { steps, dropped } = this.sheet.report.plan;
     this.heading(steps.length > 0 ? 'Repair plan, in the order of work' : 'Repair plan: nothing to do');
@@ -322,6 +357,7 @@ export class ClipSheet {
       y = this.text(`Risks: ${s.risks.join(' ')}`, left, y + 1, wide);
       y = this.text(`Check: ${s.check.join(' ')}`, left, y + 1, wide);
       y = this.text(`If it fails: ${s.fallback.join(' ')}`, left, y + 1, wide);
+      if (s.tried) y = this.tried(s.treatment, s.tried, left, y + 2, wide);
       if (s.note) y = this.text(`Note: ${s.note}`, left, y + 1, wide, 8.5, 'strong');
       this.y = y + 4;
       this.rule(this.y, 0.4, RULE);
@@ -333,24 +369,3 @@ export class ClipSheet {
     }
   }
 }
-
-/** What a technician decided about how it was measured, in one sentence. */
-const underText = ({ range, intent, noisePatch, masks, interest, viewing }: MeasuredUnder): string | null => {
-  const parts = [
-    range && `frames ${range.startFrame} to ${range.endFrame}`,
-    intent && `a camera meant to be ${intent}`,
-    noisePatch && 'a flat patch drawn by hand',
-    masks?.length && `${masks.length} masked ${masks.length === 1 ? 'place' : 'places'}`,
-    interest && 'a region of interest',
-    viewing && 'a viewing transform over the noise',
-  ].filter(Boolean);
-  return parts.length > 0 ? `Measured with ${parts.join(', ')}.` : null;
-};
-
-const MOST_NOTES = 4;
-const MOST_PLACES = 6;
-const shown = (value: ReportClip['plan']['steps'][number]['settings'][string]): string => {
-  if (!Array.isArray(value)) return value === true ? 'yes' : value === false ? 'no' : String(value);
-  const places = value.slice(0, MOST_PLACES).map((p) => p.map((v) => Number(v.toFixed(1))).join(', '));
-  return `${places.join('; ')}${value.length > MOST_PLACES ? ` and ${value.length - MOST_PLACES} more` : ''}`;
-};

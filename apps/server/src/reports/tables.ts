@@ -83,6 +83,8 @@ const STEP_COLUMNS = [
   'artist minutes',
   'crop %',
   'confidence %',
+  'tried',
+  'fine detail kept %',
   'assignee',
   'approved by',
   'note',
@@ -112,6 +114,10 @@ export const stepsCsv = ({ batch, clips }: Report): string =>
         'artist minutes': s.cost.artistMinutes,
         'crop %': s.cost.cropPct,
         'confidence %': Math.round(100 * s.confidence),
+        tried: s.tried
+          ? `frames ${s.tried.range.startFrame} to ${s.tried.range.endFrame}: ${s.tried.because}`
+          : '',
+        'fine detail kept %': s.tried?.harm?.detailKeptPct ?? '',
         assignee: plan.assignee,
         'approved by': plan.approved?.who ?? '',
         note: s.note,

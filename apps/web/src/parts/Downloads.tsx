@@ -4,6 +4,7 @@ const FILES = [
   ['markers.edl', 'Edit list with comments, EDL'],
   ['findings.csv', 'Findings, CSV'],
   ['steps.csv', 'Steps, CSV'],
+  ['trials.json', 'Trials, JSON'],
   ['report.json', 'Everything, JSON'],
 ] as const;
 
