@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { basename, join } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
@@ -19,6 +20,8 @@ const LOOK_EVERY_MS = 1000;
 const TELL_EVERY_MS = 500;
 /** A trial that was begun this often without coming to an end is given up. */
 const MOST_ATTEMPTS = 4;
+/** Trials that are made at once: most of one is one thread's work. */
+const AT_ONCE = Math.max(1, Math.min(4, availableParallelism()));
 /** What nobody asked for is tried on so many frames, with so many values: enough to open a plan with. */
 const SMALL = { mostFrames: 10, mostValues: 3 };
 
@@ -32,16 +35,16 @@ export const createTrialWorker = async (store: Store, log: Logger): Promise<Runn
 class TrialWorker implements RunningWorker {
   private readonly pool = new Piscina({
     filename: new URL('./trial-thread.mjs', import.meta.url).href,
-    maxThreads: 1,
+    maxThreads: AT_ONCE,
     execArgv: [],
   });
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
-  /** The trial in hand, and how to end it. */
-  private inHand: { readonly row: TrialRow; readonly end: AbortController } | null = null;
+  /** The trials in hand, and how to end each. */
+  private readonly inHand = new Map<string, AbortController>();
   private readonly timers: NodeJS.Timeout[] = [];
   private readonly ends: (() => Promise<void>)[] = [];
-  private trying: Promise<void> | null = null;
+  private readonly trying = new Set<Promise<void>>();
 
   constructor(
     private readonly store: Store,
@@ -53,14 +56,14 @@ class TrialWorker implements RunningWorker {
       this.store.connection,
       (what) => {
         if (what.kind === 'work') this.wake();
-        if (what.kind === 'trial' && what.trialId === this.inHand?.row.id) void this.stillWanted();
+        if (what.kind === 'trial' && this.inHand.has(what.trialId)) void this.stillWanted(what.trialId);
       },
       () => this.wake(),
     );
     this.ends.push(() => listening.stop());
     this.timers.push(
       setInterval(() => this.wake(), LOOK_EVERY_MS),
-      setInterval(() => void this.stillWanted(), RENEW_EVERY_MS),
+      setInterval(() => [...this.inHand.keys()].forEach((id) => void this.stillWanted(id)), RENEW_EVERY_MS),
     );
     this.store.disk.onChange(
       () => void this.store.trials.dropFrames().catch((e: unknown) => this.unreached(e)),
@@ -72,16 +75,19 @@ class TrialWorker implements RunningWorker {
     this.stopping.abort();
     this.timers.forEach(clearInterval);
     for (const end of this.ends) await end();
-    this.inHand?.end.abort();
+    for (const end of this.inHand.values()) end.abort();
     await this.pool.destroy();
-    await this.trying?.catch(() => undefined);
+    await Promise.allSettled(this.trying);
   }
 
   private wake(): void {
     if (this.store.disk.paused || this.stopping.signal.aborted) return;
-    this.trying ??= this.tryAll()
-      .catch((e: unknown) => this.unreached(e))
-      .finally(() => (this.trying = null));
+    while (this.trying.size < AT_ONCE) {
+      const one: Promise<void> = this.tryAll()
+        .catch((e: unknown) => this.unreached(e))
+        .finally(() => this.trying.delete(one));
+      this.trying.add(one);
+    }
   }
 
   private unreached(error: unknown): void {
@@ -90,11 +96,9 @@ class TrialWorker implements RunningWorker {
   }
 
   /** Renews the lease; a trial that was cancelled, or taken over, is ended here. */
-  private async stillWanted(): Promise<void> {
-    const held = this.inHand;
-    if (!held) return;
-    const wanted = await this.store.trials.renew(held.row.id, this.me, LEASE_SEC).catch(() => true);
-    if (!wanted) held.end.abort();
+  private async stillWanted(id: string): Promise<void> {
+    const wanted = await this.store.trials.renew(id, this.me, LEASE_SEC).catch(() => true);
+    if (!wanted) this.inHand.get(id)?.abort();
   }
 
   private async tryAll(): Promise<void> {
@@ -110,7 +114,7 @@ class TrialWorker implements RunningWorker {
     const end = new AbortController();
     const began = Date.now();
     const spent = (): number => row.seconds + (Date.now() - began) / 1000;
-    this.inHand = { row, end };
+    this.inHand.set(row.id, end);
     try {
       const left = row.who === '' ? trials.limits.trialSeconds - (await trials.spentOn(row)) : Infinity;
       if (left <= 0) return await this.leaveOut(row, spent());
@@ -132,7 +136,7 @@ class TrialWorker implements RunningWorker {
     } catch (error) {
       await this.failed(row, end.signal, error, spent()).catch((e: unknown) => this.unreached(e));
     } finally {
-      this.inHand = null;
+      this.inHand.delete(row.id);
     }
   }
 

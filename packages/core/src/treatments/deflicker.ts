@@ -26,7 +26,7 @@ export const deflicker: Runner = {
     passes: { kind: 'number', unit: 'passes', least: 1, most: 2, step: 1, otherwise: 1 },
   },
   changesLight: true,
-  judgedOverFrames: 50,
+  judgedOverFrames: 40,
   swept: 'framesEachSide',
   sweepAbout: (value) =>
     [

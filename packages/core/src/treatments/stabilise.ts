@@ -24,7 +24,7 @@ export const stabilise: Runner = {
   swept: 'strengthPct',
   sweepAbout: (value) =>
     [...new Set([40, 60, 80, value, 100].map((v) => Math.min(100, Math.round(v))))].sort((a, b) => a - b),
-  judgedOverFrames: 50,
+  judgedOverFrames: 40,
   neighbours: () => 0,
   begin: (study, settings, measurement) => {
     const { sequence } = study;

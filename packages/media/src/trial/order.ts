@@ -100,20 +100,26 @@ export const stepsToTry = (order: TrialOrder, steps: readonly Step[]): TriedStep
   const many =
     order.settings && !order.sweep
       ? [settings]
-      : nearest(sweepOf(runner, settings, order.sweep ?? null), settings, runner.swept, order.mostValues);
+      : spread(sweepOf(runner, settings, order.sweep ?? null), settings, runner.swept, order.mostValues);
   return many.map((each) => [{ runner, settings: checkedSettings(runner.settings, each) }]);
 };
 
-/** Those settings whose swept value lies nearest to the step's own, in their order. */
-const nearest = (
+/** Of a sweep the step's own value, and others spread over the rest, in their order. */
+const spread = (
   sweep: readonly Step['settings'][],
   settings: Step['settings'],
   swept: string,
   most = sweep.length,
-): Step['settings'][] => {
+): readonly Step['settings'][] => {
+  if (sweep.length <= most) return sweep;
   const apart = (s: Step['settings']): number => Math.abs(Number(s[swept]) - Number(settings[swept]));
-  const kept = [...sweep].sort((a, b) => apart(a) - apart(b)).slice(0, most);
-  return sweep.filter((s) => kept.includes(s));
+  const own = sweep.reduce((best, s) => (apart(s) < apart(best) ? s : best));
+  const others = sweep.filter((s) => s !== own);
+  const kept = Array.from(
+    { length: most - 1 },
+    (_, i) => others[Math.round((i * (others.length - 1)) / Math.max(1, most - 2))],
+  );
+  return sweep.filter((s) => s === own || kept.includes(s));
 };
 
 export const nothingToTry = (treatment: string | null, steps: readonly Step[]): string => {

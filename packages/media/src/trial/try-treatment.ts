@@ -166,11 +166,30 @@ interface Treated {
 
 /** Treated frames back where they came from, and how much of each axis was given up, %. */
 const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
-  after: new Map(
-    [...after].map(([i, picture]) => [i, chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)]),
-  ),
+  after: new SetBack(after, (i, picture) => chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)),
   cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
 });
+
+/** Frames that are set back when they are asked for: harm looks at a few of them. */
+class SetBack extends Map<number, Picture> {
+  private readonly made = new Set<number>();
+
+  constructor(
+    frames: ReadonlyMap<number, Picture>,
+    private readonly back: (index: number, picture: Picture) => Picture,
+  ) {
+    super(frames);
+  }
+
+  override get(index: number): Picture | undefined {
+    const picture = super.get(index);
+    if (!picture || this.made.has(index)) return picture;
+    const back = this.back(index, picture);
+    this.made.add(index);
+    this.set(index, back);
+    return back;
+  }
+}
 
 const runOf = async (
   run: readonly TriedStep[],

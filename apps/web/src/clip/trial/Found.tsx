@@ -106,17 +106,19 @@ const RunTable = ({
   inPlan: number | null;
   onChoose: (run: number) => void;
 }) => (
-  <table className="mt-2 w-full" aria-label="Settings that were tried">
+  <table className="mt-2 w-full whitespace-nowrap" aria-label="Settings that were tried">
     <thead className="heading">
       <tr className="border-b border-ink">
         <th className="py-0.5 text-left">{sweptName(trial)}</th>
-        <th className="text-right">Then</th>
+        <th className="pl-2 text-right">Then</th>
         {COLUMNS.map((c) => (
-          <th key={c} className="text-right" title={HARM_NAMES.find(([name]) => name === c)?.[1]}>
+          <th key={c} className="pl-2 text-right" title={HARM_NAMES.find(([name]) => name === c)?.[1]}>
             {HEADS[c]}
           </th>
         ))}
-        <th className="text-right">s a frame</th>
+        <th className="pl-2 text-right" title="seconds a frame">
+          s
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -137,9 +139,9 @@ const RunTable = ({
               {inPlan === i && ', in the plan'}
             </button>
           </td>
-          <td className="text-right">{r.gain[0] ? amount(r.gain[0].to, r.gain[0].unit) : '–'}</td>
+          <td className="pl-2 text-right">{r.gain[0] ? amount(r.gain[0].to, r.gain[0].unit) : '–'}</td>
           {COLUMNS.map((c) => (
-            <td key={c} className="text-right" title={r.notMeasurable[c]}>
+            <td key={c} className="pl-2 text-right" title={r.notMeasurable[c]}>
               {r.harm[c] === null ? 'n/m' : `${Math.round(r.harm[c])} %`}
             </td>
           ))}
