@@ -58,7 +58,9 @@ describe('a trial on its page', function () {
       .waitFor();
     await done(1);
     await page.getByRole('table', { name: 'Settings that were tried' }).waitFor();
-    expect(await page.getByTestId('trial-choice').innerText()).to.match(/^It brings noise from [\d.]+ to [\d.]+ %/);
+    expect(await page.getByTestId('trial-choice').innerText()).to.match(
+      /^It brings noise from [\d.]+ to [\d.]+ %/,
+    );
     const strip = page.getByRole('group', { name: 'The same detail at each setting' });
     for (const detail of ['as it came', '1', '2', '4'])
       await strip.getByRole('button', { name: new RegExp(`^${detail}(, proposed)?, the detail$`) }).waitFor();

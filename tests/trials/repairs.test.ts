@@ -188,3 +188,36 @@ describe('steps that are taken out of a gradient', function () {
     expect(psnr(smooth, pictures, 0, 1, 7)).to.be.greaterThan(psnr(pair.faulty.pictures, pictures, 0, 1, 7));
   });
 });
+
+describe('a treatment that is limited to regions', function () {
+  this.timeout(240_000);
+  const region = [120, 60, 160, 100];
+  const isNear = (x: number, y: number, by: number): boolean => {
+    const [left, top, width, height] = region;
+    return x > left - by && x < left + width + by && y > top - by && y < top + height + by;
+  };
+
+  for (const keepFrom of [false, true])
+    it(`${keepFrom ? 'and kept from them' : ''} leaves the rest as it was, sample for sample`, async () => {
+      const pair = await pairOf({ ...base, noisePct: [3, 3, 3], frames: 8 }, {}, 0, 8);
+      const settings = { framesEachSide: 2, lumaStrengthPct: 9, regions: [region], keepFrom };
+      const { samples, width } = treatAll(pair, 'reduceNoise', settings)[4].planes[0];
+      const before = pair.faulty.pictures[4].planes[0].samples;
+      let [changedInside, inside, changedOutside] = [0, 0, 0];
+      for (let i = 0; i < samples.length; i++) {
+        const [x, y] = [i % width, Math.floor(i / width)];
+        const changed = samples[i] !== before[i] ? 1 : 0;
+        if (isNear(x, y, -14)) {
+          inside++;
+          changedInside += changed;
+        } else if (!isNear(x, y, 14)) changedOutside += changed;
+      }
+      if (keepFrom) {
+        expect(changedInside).to.equal(0);
+        expect(changedOutside).to.be.greaterThan(0.5 * inside);
+      } else {
+        expect(changedOutside).to.equal(0);
+        expect(changedInside).to.be.greaterThan(0.5 * inside);
+      }
+    });
+});

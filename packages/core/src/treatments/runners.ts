@@ -11,18 +11,19 @@ import type { Runner } from './runner.js';
 import { sharpen } from './sharpen.js';
 import { stabilise } from './stabilise.js';
 import { straightenRows } from './straighten-rows.js';
+import { withinRegions } from './within.js';
 
 /** The treatments that run, by name. */
 export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
   correctPixels,
   correctSpots,
   removeSpecks,
-  deflicker,
-  reduceNoise,
+  deflicker: withinRegions(deflicker),
+  reduceNoise: withinRegions(reduceNoise),
   straightenRows,
   stabilise,
   rebuildFrames,
   reduceMoire,
   deband,
-  sharpen,
+  sharpen: withinRegions(sharpen),
 };
