@@ -16,9 +16,10 @@ const SOURCES = [
   'package-lock.json',
 ];
 const COMMANDS = ['measure', 'try'];
+const THREADS = ['reader/thread', 'trial/run-thread'];
 const ENTRIES = [
   ...COMMANDS.map((name) => join(here, 'src', `${name}.ts`)),
-  join(root, 'packages', 'media', 'src', 'reader', 'thread.ts'),
+  ...THREADS.map((name) => join(root, 'packages', 'media', 'src', `${name}.ts`)),
 ];
 
 const newest = (path) => {
@@ -32,7 +33,7 @@ const newest = (path) => {
 const LAST = `${COMMANDS[COMMANDS.length - 1]}.js`;
 
 const isBuilt = () =>
-  [...COMMANDS, 'thread'].every((name) => existsSync(join(dist, `${name}.js`))) &&
+  [...COMMANDS, ...THREADS].every((name) => existsSync(join(dist, `${basename(name)}.js`))) &&
   statSync(join(dist, LAST)).mtimeMs > Math.max(...SOURCES.map((path) => newest(join(root, path))));
 
 const build = async () => {

@@ -1,4 +1,5 @@
 import { mkdir } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { Command, CommanderError } from 'commander';
 import { Trial, type Step } from '@bevrin/contract';
 import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
@@ -94,6 +95,7 @@ const run = async (): Promise<number> => {
     const trial = Trial.parse(
       await tryTreatment(command.args[0], {
         ...order,
+        threads: availableParallelism(),
         progress: (_share, what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
       }),
     );

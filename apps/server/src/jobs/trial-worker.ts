@@ -173,7 +173,8 @@ class TrialWorker implements RunningWorker {
           path: version.path,
           treatment: row.treatment,
           ...row.order,
-          ...(row.who === '' ? SMALL : {}),
+          // Somebody waits for what was asked for; what nobody asked for is made beside others.
+          ...(row.who === '' ? SMALL : { threads: AT_ONCE }),
           measured: measurement,
           spec: await clips.specOf(clip),
           out,
@@ -182,7 +183,7 @@ class TrialWorker implements RunningWorker {
         { transferList: [port2], signal: end },
       )) as TrialOutcome;
       await written;
-      if (!('trial' in outcome)) throw new TrialFailed(outcome);
+      if (!('trial' in outcome)) throw new TrialFailed(outcome, version.path, clip.name);
       const { trial } = outcome;
       return {
         trial: { ...trial, clip: clip.name, runs: trial.runs.map(withFileName) },
@@ -216,7 +217,8 @@ class TrialWorker implements RunningWorker {
       this.log.error({ err: error, trialId: row.id }, 'trial failed');
     await trials.change(row, this.me, {
       ...ENDED,
-      state: 'failed',
+      // What nobody asked for and cannot be is nobody's failure.
+      state: row.who === '' && error instanceof TrialFailed ? 'skipped' : 'failed',
       seconds,
       error: explain(error).message,
       frameBytes,
@@ -238,8 +240,13 @@ const ENDED = { leasedBy: null, leasedUntil: null } as const;
 
 /** A trial that could not be made, in the sentence of the thread. */
 class TrialFailed extends Problem {
-  constructor(readonly outcome: Exclude<TrialOutcome, { trial: unknown }>) {
-    super(422, outcome.message);
+  constructor(
+    readonly outcome: Exclude<TrialOutcome, { trial: unknown }>,
+    path: string,
+    name: string,
+  ) {
+    // A person knows the file by its name, not by where the house keeps it.
+    super(422, outcome.message.replaceAll(path, name));
   }
 }
 

@@ -16,11 +16,11 @@ const LEAST_TAKEN = 0.35;
 const LEAST_TILES = 6;
 
 /** What a repair took away: the original less the repaired frame. */
-const takenAway = ({ width, height, samples }: Plane, after: Plane): Field => ({
-  width,
-  height,
-  samples: Float32Array.from(samples, (v, i) => v - after.samples[i]),
-});
+const takenAway = ({ width, height, samples }: Plane, after: Plane): Field => {
+  const taken = Float32Array.from(samples);
+  for (let i = 0; i < taken.length; i++) taken[i] -= after.samples[i];
+  return { width, height, samples: taken };
+};
 
 /**
  * Share of what was taken away that is picture, %: what repeats along the movement between frames whose repairs shared no
@@ -68,17 +68,18 @@ export const takenStructure = (pair: BeforeAfter): HarmFigure => {
 /** Mean products of two tiles, each free of its mean. */
 const products = (a: Float64Array, b: Float64Array): { cross: number; own: number; its: number } => {
   const n = a.length;
-  let [ma, mb] = [0, 0];
+  let [ma, mb, ab, aa, bb] = [0, 0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
-    ma += a[i] / n;
-    mb += b[i] / n;
+    const p = a[i];
+    const q = b[i];
+    ma += p;
+    mb += q;
+    ab += p * q;
+    aa += p * p;
+    bb += q * q;
   }
-  let [cross, own, its] = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const [p, q] = [a[i] - ma, b[i] - mb];
-    cross += (p * q) / n;
-    own += (p * p) / n;
-    its += (q * q) / n;
-  }
-  return { cross, own, its };
+  ma /= n;
+  mb /= n;
+  // What was taken is a few codes about nothing: no digits are lost.
+  return { cross: ab / n - ma * mb, own: aa / n - ma * ma, its: bb / n - mb * mb };
 };

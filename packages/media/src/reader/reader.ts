@@ -1,8 +1,7 @@
-import { createRequire } from 'node:module';
-import { fileURLToPath } from 'node:url';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import type { FrameView } from '@bevrin/core';
 import { ToolMissing } from '../errors.js';
+import { startThread } from '../start-thread.js';
 import type { Finished } from '../tools.js';
 import type { FromReader, ToReader } from './messages.js';
 
@@ -18,18 +17,6 @@ interface Session {
   failed(error: Error): void;
 }
 
-/** A built program has the thread as a file beside it; from the sources it is loaded as TypeScript. */
-const startThread = (): Worker => {
-  if (import.meta.url.endsWith('.js'))
-    return new Worker(new URL('./thread.js', import.meta.url), { execArgv: [] });
-  const loader = createRequire(import.meta.url).resolve('tsx/cjs');
-  const file = fileURLToPath(new URL('./thread.ts', import.meta.url));
-  // A thread's first module is loaded before TypeScript is known to it.
-  return new Worker(`require(${JSON.stringify(loader)}); require(${JSON.stringify(file)});`, {
-    eval: true,
-    execArgv: [],
-  });
-};
 let thread: Worker | null = null;
 let last = 0;
 const sessions = new Map<number, Session>();
@@ -37,7 +24,7 @@ const sessions = new Map<number, Session>();
 /** One thread serves the whole process; it keeps nobody from ending. */
 const running = (): Worker => {
   if (thread) return thread;
-  const worker = startThread();
+  const worker = startThread(new URL('./thread.js', import.meta.url));
   worker.on('message', (message: FromReader) => {
     const session = sessions.get(message.id);
     if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);

@@ -29,6 +29,8 @@ export interface TrialOrder {
   readonly mostFrames?: number;
   /** and no more values compared where no sweep is. */
   readonly mostValues?: number;
+  /** Threads that make runs at the same time; one where it is not said. */
+  readonly threads?: number;
   readonly signal?: AbortSignal;
   /** Told the share that is done, 0–1, and what is being done. */
   readonly progress?: (share: number, what: string) => void;

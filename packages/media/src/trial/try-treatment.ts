@@ -1,50 +1,18 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
-import {
-  printable,
-  type Finding,
-  type Measurement,
-  type Trial,
-  type TrialMesh,
-  type TrialRun,
-} from '@bevrin/contract';
-import {
-  changesBetween,
-  choose,
-  findingsOf,
-  harmOf,
-  harmValues,
-  isMendedBy,
-  MESH,
-  planFor,
-  Study,
-  targetsFrom,
-  worseThan,
-  type Picture,
-  type RunningTreatment,
-} from '@bevrin/core';
-import { encodeFrames } from '../encode.js';
-import { ClipUnreadable } from '../errors.js';
+import { basename, join } from 'node:path';
+import { printable, type Trial } from '@bevrin/contract';
+import { choose, findingsOf, planFor, targetsFrom } from '@bevrin/core';
 import { measureClip } from '../measure-clip.js';
-import { probeClip, type ProbedClip } from '../probe.js';
+import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
-import {
-  checkOrder,
-  nothingToTry,
-  rangeOf,
-  refuse,
-  stepsToTry,
-  windowOf,
-  type TriedStep,
-  type TrialOrder,
-} from './order.js';
-import { bytesOf, readPictures } from './pictures.js';
+import { makeRuns } from './make-runs.js';
+import { checkOrder, nothingToTry, rangeOf, refuse, stepsToTry, windowOf, type TrialOrder } from './order.js';
+import { framesFor } from './run.js';
 
-/** Shares of a trial that are done when the clip is measured, when its runs begin, and of a run when it is treated. */
+/** Shares of a trial that are done when the clip is measured, and when its runs begin. */
 const MEASURED_AT = 0.05;
 const BEGUN_AT = 0.12;
-const TREATED_AT = 0.5;
 
 /**
  * Tries settings of a treatment, or a plan as a whole, on some frames of a clip: runs it, measures the readings before and
@@ -72,20 +40,25 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
     };
   const range = rangeOf(order, clip, measurement, runs[0][0].runner);
   progress(MEASURED_AT, 'measuring its frames');
-  const frames = await framesFor(clip, range, runs, signal);
+  const frames = await framesFor(clip, range, Math.max(...runs.map((run) => windowOf(run))), signal);
   const before = findingsOf(await measureClip(path, { overrides: { range }, signal }), spec);
   const own = order.out === undefined ? await mkdtemp(join(tmpdir(), 'bevrin-trial-')) : null;
   try {
-    const tried: TrialRun[] = [];
-    for (const [i, run] of runs.entries()) {
-      signal?.throwIfAborted();
-      const at = (share: number): number => BEGUN_AT + ((1 - BEGUN_AT) * (i + share)) / runs.length;
-      const tell = (share: number): void => progress(at(share), `setting ${i + 1} of ${runs.length}`);
-      const file = join(order.out ?? own!, `run-${i + 1}.mkv`);
-      const done = await runOf(run, frames, file, { clip, measurement, before, order, tell });
-      order.onRun?.(done, range);
-      tried.push(done);
-    }
+    const tried = await makeRuns(
+      runs.map((run, i) => ({ run, file: join(order.out ?? own!, `run-${i + 1}.mkv`) })),
+      { clip, frames, measurement, before, spec, kept: order.out !== undefined },
+      {
+        range,
+        threads: order.threads ?? 1,
+        signal,
+        tell: (share, done) =>
+          progress(
+            BEGUN_AT + (1 - BEGUN_AT) * share,
+            `setting ${Math.min(runs.length, done + 1)} of ${runs.length}`,
+          ),
+        onRun: (run) => order.onRun?.(run, range),
+      },
+    );
     return {
       schema: 'bevrin.trial/1',
       clip: clipName,
@@ -97,206 +70,3 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
     if (own) await rm(own, { recursive: true, force: true });
   }
 };
-
-interface Frames {
-  readonly study: Study;
-  /** Of the first and behind the last frame that is treated, in the study. */
-  readonly from: number;
-  readonly to: number;
-}
-
-const framesFor = async (
-  clip: ProbedClip,
-  range: { startFrame: number; endFrame: number },
-  runs: readonly (readonly TriedStep[])[],
-  signal?: AbortSignal,
-): Promise<Frames> => {
-  const window = Math.max(...runs.map((run) => windowOf(run)));
-  // One more than a treatment looks at takes no part in it: what was kept is measured by that.
-  const first = Math.max(0, range.startFrame - window - 1);
-  const wanted = range.endFrame + window + 1 - first + 1;
-  const pictures = await readPictures(clip, first, wanted, signal);
-  const to = Math.min(pictures.length, range.endFrame + 1 - first);
-  const from = range.startFrame - first;
-  if (to - from < 1)
-    throw new ClipUnreadable(
-      clip.source.path,
-      `nothing could be read from frame ${range.startFrame} on.`,
-      'Choose an earlier range.',
-    );
-  return { study: new Study({ clip: clip.facts, firstFrame: first, pictures }), from, to };
-};
-
-/** The frames of the range, treated by each step after the other. */
-const treated = async (
-  run: readonly TriedStep[],
-  { study, from, to }: Frames,
-  measurement: Measurement,
-  signal: AbortSignal | undefined,
-  tell: (share: number) => void,
-): Promise<Treated> => {
-  // Of a chain every step but the last treats all frames that are there, for those after it to look at.
-  let source = study;
-  const chain: RunningTreatment[] = [];
-  for (const { runner, settings } of run.slice(0, -1)) {
-    const running = runner.begin(source, settings, measurement);
-    chain.push(running);
-    const pictures = Array.from({ length: source.count }, (_, i) => running.treat(i));
-    source = new Study({ ...source.sequence, pictures });
-  }
-  const { runner, settings } = run[run.length - 1];
-  const running = runner.begin(source, settings, measurement);
-  chain.push(running);
-  const after = new Map<number, Picture>();
-  for (let i = from; i < to; i++) {
-    signal?.throwIfAborted();
-    after.set(i, running.treat(i));
-    tell((i + 1 - from) / (to - from));
-    // Others have their turn between two frames.
-    await new Promise((resume) => setImmediate(resume));
-  }
-  return { after, chain };
-};
-
-interface Treated {
-  readonly after: ReadonlyMap<number, Picture>;
-  /** The treatments that made them, in their order. */
-  readonly chain: readonly RunningTreatment[];
-}
-
-/** Treated frames back where they came from, and how much of each axis was given up, %. */
-const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
-  after: new SetBack(after, (i, picture) => chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)),
-  cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
-});
-
-/** Frames that are set back when they are asked for: harm looks at a few of them. */
-class SetBack extends Map<number, Picture> {
-  private readonly made = new Set<number>();
-
-  constructor(
-    frames: ReadonlyMap<number, Picture>,
-    private readonly back: (index: number, picture: Picture) => Picture,
-  ) {
-    super(frames);
-  }
-
-  override get(index: number): Picture | undefined {
-    const picture = super.get(index);
-    if (!picture || this.made.has(index)) return picture;
-    const back = this.back(index, picture);
-    this.made.add(index);
-    this.set(index, back);
-    return back;
-  }
-}
-
-const runOf = async (
-  run: readonly TriedStep[],
-  frames: Frames,
-  file: string,
-  {
-    clip,
-    measurement,
-    before,
-    order,
-    tell,
-  }: {
-    clip: ProbedClip;
-    measurement: Measurement;
-    before: readonly Finding[];
-    order: TrialOrder;
-    tell: (share: number) => void;
-  },
-): Promise<TrialRun> => {
-  const { study, from, to } = frames;
-  const began = performance.now();
-  const made = await treated(run, frames, measurement, order.signal, (share) => tell(share * TREATED_AT));
-  const seconds = (performance.now() - began) / 1000;
-  await writeFrames(made, clip, file);
-  const beside = await writeBeside(made, frames, clip, file);
-  const found = findingsOf(await measureClip(file, { signal: order.signal }), order.spec);
-  const { after, cropPct } = setBack(made);
-  const { harm, notMeasurable, worstAt } = harmValues(
-    harmOf(
-      { before: study, after, window: windowOf(run) },
-      {
-        light: run.some((r) => r.runner.changesLight),
-        structure: run.some((r) => r.runner.takesStructure),
-        moved: made.chain.some((r) => r.undo !== undefined),
-        cropPct,
-      },
-    ),
-  );
-  const judged = before.filter((f) => run.some(({ runner }) => isMendedBy(runner.treatment, f)));
-  return {
-    steps: run.map(({ runner: { treatment }, settings }) => ({ treatment, settings })),
-    settings: run[run.length - 1].settings,
-    gain: changesBetween(judged, found),
-    harm,
-    notMeasurable,
-    worstAt,
-    worse: worseThan(
-      before.filter((f) => !judged.includes(f)),
-      found,
-    ),
-    secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
-    ...(order.out === undefined ? { file: null, mask: null, mesh: null } : { file, ...beside }),
-  };
-};
-
-const writeFrames = async (
-  { after }: Treated,
-  { facts, format }: ProbedClip,
-  file: string,
-): Promise<void> => {
-  await encodeFrames(
-    {
-      width: facts.width,
-      height: facts.height,
-      frameRate: facts.frameRate,
-      pixelFormat: format.planar,
-      colour: facts,
-    },
-    'ffv1',
-    framesOf(after),
-    file,
-  );
-};
-
-/** Writes what a treatment says of its places or of how it moved the picture; a chain says it of its last step. */
-const writeBeside = async (
-  { after, chain }: Treated,
-  { study, from }: Frames,
-  { facts }: ProbedClip,
-  file: string,
-): Promise<Pick<TrialRun, 'mask' | 'mesh'>> => {
-  const last = chain[chain.length - 1];
-  const beside = (name: string): string =>
-    join(dirname(file), basename(file).replace(/^run-(\d+)\.mkv$/, name));
-  let mask: string | null = null;
-  let mesh: string | null = null;
-  if (last.mask) {
-    mask = beside('mask-$1.mkv');
-    const { width, height } = study.sequence.pictures[from].planes[0];
-    const masks = (function* (): Generator<Uint8Array> {
-      for (const i of after.keys()) yield last.mask!(i);
-    })();
-    await encodeFrames(
-      { width, height, frameRate: facts.frameRate, pixelFormat: 'gray' },
-      'ffv1',
-      masks,
-      mask,
-    );
-  }
-  if (last.mesh) {
-    mesh = beside('mesh-$1.json');
-    const net: TrialMesh = { ...MESH, frames: [...after.keys()].map((i) => last.mesh!(i)) };
-    await writeFile(mesh, JSON.stringify(net));
-  }
-  return { mask, mesh };
-};
-
-function* framesOf(after: ReadonlyMap<number, Picture>): Generator<Uint8Array> {
-  for (const picture of after.values()) yield bytesOf(picture);
-}

@@ -1,0 +1,10 @@
+import { measureClip, tryTreatment } from '@bevrin/media';
+import { findSpec } from '@bevrin/specs';
+const spec = await findSpec('broadcast-hd');
+const p='var/demo/clips/TL2_057_kiosk_awning.mp4';
+const measured=await measureClip(p);
+const t0=Date.now(); const s=()=>((Date.now()-t0)/1000).toFixed(1);
+let k=0;
+const t=await tryTreatment(p,{treatment:'reduceNoise',spec,measured,threads:2,settings:{lumaStrengthPct:6,chromaStrengthPct:6},sweep:{key:'framesEachSide',values:[1,2,3,4,5]},range:{startFrame:20,endFrame:44},out:'/tmp/t1080', progress:(sh:number,w:string)=>{if (k++%20==0) console.log(s(), sh.toFixed(3), w)}, onRun:(r:any)=>console.log(s(),'run',r.settings.framesEachSide)} as any);
+console.log(s(), t.runs.map(r=>r.secondsPerFrame), t.choice);
+process.exit(0);

@@ -1,0 +1,232 @@
+import { writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import type { DeliverySpec, Finding, Measurement, TrialMesh, TrialRun } from '@bevrin/contract';
+import {
+  changesBetween,
+  findingsOf,
+  harmOf,
+  harmValues,
+  isMendedBy,
+  MESH,
+  Study,
+  worseThan,
+  type Picture,
+  type RunningTreatment,
+} from '@bevrin/core';
+import { encodeFrames } from '../encode.js';
+import { ClipUnreadable } from '../errors.js';
+import { measureClip } from '../measure-clip.js';
+import type { ProbedClip } from '../probe.js';
+import { windowOf, type TriedStep } from './order.js';
+import { bytesOf, readPictures } from './pictures.js';
+
+/** Share of a run that is done when its frames are treated. */
+const TREATED_AT = 0.5;
+
+/** What every run of a trial is made on. */
+export interface RunGround {
+  readonly clip: ProbedClip;
+  readonly frames: Frames;
+  readonly measurement: Measurement;
+  /** What was found on the frames as they came. */
+  readonly before: readonly Finding[];
+  readonly spec: DeliverySpec;
+  /** Whether the frames of the runs are kept. */
+  readonly kept: boolean;
+}
+
+/** The frames that are treated, with those about them. */
+export interface Frames {
+  readonly study: Study;
+  /** Of the first and behind the last frame that is treated, in the study. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/**
+ * Reads the frames of a range, and as many about them as the runs look at on each side.
+ * @throws {ClipUnreadable}
+ */
+export const framesFor = async (
+  clip: ProbedClip,
+  range: { startFrame: number; endFrame: number },
+  window: number,
+  signal?: AbortSignal,
+): Promise<Frames> => {
+  // One more than a treatment looks at takes no part in it: what was kept is measured by that.
+  const first = Math.max(0, range.startFrame - window - 1);
+  const wanted = range.endFrame + window + 1 - first + 1;
+  const pictures = await readPictures(clip, first, wanted, signal);
+  const to = Math.min(pictures.length, range.endFrame + 1 - first);
+  const from = range.startFrame - first;
+  if (to - from < 1)
+    throw new ClipUnreadable(
+      clip.source.path,
+      `nothing could be read from frame ${range.startFrame} on.`,
+      'Choose an earlier range.',
+    );
+  return { study: new Study({ clip: clip.facts, firstFrame: first, pictures }), from, to };
+};
+
+/** The frames of the range, treated by each step after the other. */
+const treated = async (
+  run: readonly TriedStep[],
+  { study, from, to }: Frames,
+  measurement: Measurement,
+  signal: AbortSignal | undefined,
+  tell: (share: number) => void,
+): Promise<Treated> => {
+  // Of a chain every step but the last treats all frames that are there, for those after it to look at.
+  let source = study;
+  const chain: RunningTreatment[] = [];
+  for (const { runner, settings } of run.slice(0, -1)) {
+    const running = runner.begin(source, settings, measurement);
+    chain.push(running);
+    const pictures = Array.from({ length: source.count }, (_, i) => running.treat(i));
+    source = new Study({ ...source.sequence, pictures });
+  }
+  const { runner, settings } = run[run.length - 1];
+  const running = runner.begin(source, settings, measurement);
+  chain.push(running);
+  const after = new Map<number, Picture>();
+  for (let i = from; i < to; i++) {
+    signal?.throwIfAborted();
+    after.set(i, running.treat(i));
+    tell((i + 1 - from) / (to - from));
+    // Others have their turn between two frames.
+    await new Promise((resume) => setImmediate(resume));
+  }
+  return { after, chain };
+};
+
+interface Treated {
+  readonly after: ReadonlyMap<number, Picture>;
+  /** The treatments that made them, in their order. */
+  readonly chain: readonly RunningTreatment[];
+}
+
+/** Treated frames back where they came from, and how much of each axis was given up, %. */
+const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
+  after: new SetBack(after, (i, picture) => chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)),
+  cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
+});
+
+/** Frames that are set back when they are asked for: harm looks at a few of them. */
+class SetBack extends Map<number, Picture> {
+  private readonly made = new Set<number>();
+
+  constructor(
+    frames: ReadonlyMap<number, Picture>,
+    private readonly back: (index: number, picture: Picture) => Picture,
+  ) {
+    super(frames);
+  }
+
+  override get(index: number): Picture | undefined {
+    const picture = super.get(index);
+    if (!picture || this.made.has(index)) return picture;
+    const back = this.back(index, picture);
+    this.made.add(index);
+    this.set(index, back);
+    return back;
+  }
+}
+
+/** Treats the frames, keeps them, measures what was gained and what was harmed. */
+export const runOf = async (
+  run: readonly TriedStep[],
+  file: string,
+  { clip, frames, measurement, before, spec, kept }: RunGround,
+  { signal, tell }: { readonly signal?: AbortSignal; readonly tell: (share: number) => void },
+): Promise<TrialRun> => {
+  const { study, from, to } = frames;
+  const began = performance.now();
+  const made = await treated(run, frames, measurement, signal, (share) => tell(share * TREATED_AT));
+  const seconds = (performance.now() - began) / 1000;
+  await writeFrames(made, clip, file);
+  const beside = await writeBeside(made, frames, clip, file);
+  const found = findingsOf(await measureClip(file, { signal: signal }), spec);
+  const { after, cropPct } = setBack(made);
+  const { harm, notMeasurable, worstAt } = harmValues(
+    harmOf(
+      { before: study, after, window: windowOf(run) },
+      {
+        light: run.some((r) => r.runner.changesLight),
+        structure: run.some((r) => r.runner.takesStructure),
+        moved: made.chain.some((r) => r.undo !== undefined),
+        cropPct,
+      },
+    ),
+  );
+  const judged = before.filter((f) => run.some(({ runner }) => isMendedBy(runner.treatment, f)));
+  return {
+    steps: run.map(({ runner: { treatment }, settings }) => ({ treatment, settings })),
+    settings: run[run.length - 1].settings,
+    gain: changesBetween(judged, found),
+    harm,
+    notMeasurable,
+    worstAt,
+    worse: worseThan(
+      before.filter((f) => !judged.includes(f)),
+      found,
+    ),
+    secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
+    ...(!kept ? { file: null, mask: null, mesh: null } : { file, ...beside }),
+  };
+};
+
+const writeFrames = async (
+  { after }: Treated,
+  { facts, format }: ProbedClip,
+  file: string,
+): Promise<void> => {
+  await encodeFrames(
+    {
+      width: facts.width,
+      height: facts.height,
+      frameRate: facts.frameRate,
+      pixelFormat: format.planar,
+      colour: facts,
+    },
+    'ffv1',
+    framesOf(after),
+    file,
+  );
+};
+
+/** Writes what a treatment says of its places or of how it moved the picture; a chain says it of its last step. */
+const writeBeside = async (
+  { after, chain }: Treated,
+  { study, from }: Frames,
+  { facts }: ProbedClip,
+  file: string,
+): Promise<Pick<TrialRun, 'mask' | 'mesh'>> => {
+  const last = chain[chain.length - 1];
+  const beside = (name: string): string =>
+    join(dirname(file), basename(file).replace(/^run-(\d+)\.mkv$/, name));
+  let mask: string | null = null;
+  let mesh: string | null = null;
+  if (last.mask) {
+    mask = beside('mask-$1.mkv');
+    const { width, height } = study.sequence.pictures[from].planes[0];
+    const masks = (function* (): Generator<Uint8Array> {
+      for (const i of after.keys()) yield last.mask!(i);
+    })();
+    await encodeFrames(
+      { width, height, frameRate: facts.frameRate, pixelFormat: 'gray' },
+      'ffv1',
+      masks,
+      mask,
+    );
+  }
+  if (last.mesh) {
+    mesh = beside('mesh-$1.json');
+    const net: TrialMesh = { ...MESH, frames: [...after.keys()].map((i) => last.mesh!(i)) };
+    await writeFile(mesh, JSON.stringify(net));
+  }
+  return { mask, mesh };
+};
+
+function* framesOf(after: ReadonlyMap<number, Picture>): Generator<Uint8Array> {
+  for (const picture of after.values()) yield bytesOf(picture);
+}
