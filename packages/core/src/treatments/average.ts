@@ -31,6 +31,11 @@ const COSINES = Float32Array.from({ length: SIDE * SIDE }, (_, i) => {
   return scale * Math.cos((Math.PI * (n + 0.5) * k) / SIDE);
 });
 
+/** Places between two samples for which the filter's weights are kept: finer than any motion is known. */
+const PHASES = 512;
+const WEIGHTS = Array.from({ length: PHASES + 1 }, (_, p) => Float32Array.from(lanczos(p / PHASES)));
+const weightsAt = (fraction: number): Float32Array => WEIGHTS[Math.round(fraction * PHASES)];
+
 /**
  * Averages planes over time along the movement, robust against what moves by itself, and what is left over space.
  * About 60 operations for each sample and neighbour.
@@ -106,8 +111,8 @@ export class Averager {
         const [iu, iv] = [Math.floor(u), Math.floor(v)];
         if (iu < BESIDE || iv < BESIDE || iu + across + BESIDE > width || iv + down + BESIDE > height)
           continue;
-        weights.set(lanczos(u - iu));
-        weights.set(lanczos(v - iv), TAPS);
+        weights.set(weightsAt(u - iu));
+        weights.set(weightsAt(v - iv), TAPS);
         memory.set(taps, weights);
         memory.run.movedApart(
           here + 4 * (y * width + x),

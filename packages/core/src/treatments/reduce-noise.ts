@@ -2,7 +2,7 @@ import type { Plane } from '../picture/frame.js';
 import { planeScale } from '../picture/signal.js';
 import { Averager } from './average.js';
 import type { Runner } from './runner.js';
-import { codeOf, copyOf } from './sequence.js';
+import { blankLike, copyOf } from './sequence.js';
 import { numberOf } from './settings.js';
 
 /** A strength is a difference up to which something is taken for noise: so many standard deviations of it. */
@@ -65,12 +65,15 @@ const grainShare = ({ samples }: Plane, averaged: Float32Array, grain: number): 
   return taken > 0 ? Math.min(1, grain / taken) : 0;
 };
 
-/** The averaged plane in whole codes, with a share of what was taken away. */
+/** The averaged plane in whole codes, with a share of what was taken away. About six operations a sample. */
 const written = (plane: Plane, averaged: Float32Array, back: number, top: number): Plane => {
-  const out = copyOf(plane);
+  const out = blankLike(plane);
+  const from = plane.samples;
+  const to = out.samples;
   for (let i = 0; i < averaged.length; i++) {
-    const value = averaged[i] + back * (plane.samples[i] - averaged[i]);
-    out.samples[i] = codeOf(value, top);
+    const value = averaged[i] + back * (from[i] - averaged[i]) + 0.5;
+    // Rounded to the nearest: what is below nothing is cut off.
+    to[i] = value < 0 ? 0 : value > top ? top : value | 0;
   }
   return out;
 };

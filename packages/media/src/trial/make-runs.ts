@@ -1,7 +1,7 @@
-import type { TrialRun } from '@bevrin/contract';
+import type { Finding, TrialRun } from '@bevrin/contract';
 import { startThread } from '../start-thread.js';
 import { windowOf, type TriedStep } from './order.js';
-import { runOf, type RunGround } from './run.js';
+import { runOf, setAgainst, type MadeRun, type RunGround } from './run.js';
 import type { FromHelper, HelperGround, ToHelper } from './run-thread.js';
 
 /** A run that is to be made, and where its frames go. */
@@ -11,6 +11,8 @@ export interface WantedRun {
 }
 
 interface Making {
+  /** What is found on the frames as they came. */
+  readonly measureBefore: () => Promise<readonly Finding[]>;
   readonly range: { readonly startFrame: number; readonly endFrame: number };
   /** Threads that make runs, this one among them. */
   readonly threads: number;
@@ -21,12 +23,15 @@ interface Making {
   readonly onRun: (run: TrialRun) => void;
 }
 
-/** Makes the runs of a trial, several at a time where there are threads for it; the longest begin first. */
+/**
+ * Makes the runs of a trial, several at a time where there are threads for it: helpers begin with the last of a sweep, which
+ * takes longest, while the frames are measured here as they came.
+ */
 export const makeRuns = async (
   wanted: readonly WantedRun[],
   ground: RunGround,
   making: Making,
-): Promise<TrialRun[]> => {
+): Promise<{ runs: TrialRun[]; before: readonly Finding[] }> => {
   const { signal } = making;
   const done: (TrialRun | undefined)[] = wanted.map(() => undefined);
   const shares = wanted.map(() => 0);
@@ -35,18 +40,26 @@ export const makeRuns = async (
     shares[index] = share;
     making.tell(shares.reduce((a, b) => a + b, 0) / wanted.length, done.filter((d) => d).length);
   };
-  const finish = (index: number, run: TrialRun): void => {
-    done[index] = run;
+  let before: readonly Finding[] | null = null;
+  const made: (MadeRun | undefined)[] = wanted.map(() => undefined);
+  const finish = (index: number, run: MadeRun): void => {
+    made[index] = run;
     tell(index, 1);
+    hand();
+  };
+  const hand = (): void => {
+    if (!before) return;
+    for (const [i, run] of made.entries()) if (run) done[i] ??= setAgainst(run, before);
     for (let next = done[told]; next; next = done[told]) {
       making.onRun(next);
       told++;
     }
   };
-  // Later values of a sweep look at more frames: what takes longest must not begin last.
   const waiting = wanted.map((_, i) => i);
   const helpers = Math.min(making.threads, wanted.length) - 1;
   const here = async (): Promise<void> => {
+    before = await making.measureBefore();
+    hand();
     for (let index = waiting.shift(); index !== undefined; index = waiting.shift()) {
       signal?.throwIfAborted();
       const at = index;
@@ -57,18 +70,18 @@ export const makeRuns = async (
   const lanes = Array.from({ length: helpers }, () =>
     withHelper(ground, making, wanted, () => waiting.pop(), tell, finish),
   );
-  await Promise.all([here(), ...lanes]);
-  return done.map((run) => run!);
+  await Promise.all([...lanes, here()]);
+  return { runs: done.map((run) => run!), before: before! };
 };
 
 /** Lets another thread make runs until none is left. */
 const withHelper = async (
-  { clip, measurement, before, spec, kept }: RunGround,
+  { clip, measurement, spec, kept }: RunGround,
   { range, signal }: Making,
   wanted: readonly WantedRun[],
   next: () => number | undefined,
   tell: (index: number, share: number) => void,
-  finish: (index: number, run: TrialRun) => void,
+  finish: (index: number, run: MadeRun) => void,
 ): Promise<void> => {
   const worker = startThread(new URL('./run-thread.js', import.meta.url));
   const say = (message: ToHelper): void => worker.postMessage(message);
@@ -90,11 +103,11 @@ const withHelper = async (
         if (message.kind === 'share') tell(message.index, message.share);
         else if (message.kind === 'failed') reject(new Error(message.message));
         else {
-          finish(message.index, message.run);
+          finish(message.index, message.made);
           more();
         }
       });
-      const given: HelperGround = { path: clip.source.path, range, measurement, before, spec, kept };
+      const given: HelperGround = { path: clip.source.path, range, measurement, spec, kept };
       const window = Math.max(...wanted.map(({ run }) => windowOf(run)));
       say({ kind: 'begin', given, window });
       more();

@@ -1,16 +1,15 @@
 import { parentPort } from 'node:worker_threads';
-import type { DeliverySpec, Finding, Measurement, Step, TreatmentName, TrialRun } from '@bevrin/contract';
+import type { DeliverySpec, Measurement, Step, TreatmentName } from '@bevrin/contract';
 import { runnerOf } from '@bevrin/core';
 import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
-import { framesFor, runOf, type RunGround } from './run.js';
+import { framesFor, runOf, type MadeRun, type RunGround } from './run.js';
 
 /** What a helping thread must know to make runs. */
 export interface HelperGround {
   readonly path: string;
   readonly range: { readonly startFrame: number; readonly endFrame: number };
   readonly measurement: Measurement;
-  readonly before: readonly Finding[];
   readonly spec: DeliverySpec;
   readonly kept: boolean;
 }
@@ -26,7 +25,7 @@ export type ToHelper =
 
 export type FromHelper =
   | { readonly kind: 'share'; readonly index: number; readonly share: number }
-  | { readonly kind: 'run'; readonly index: number; readonly run: TrialRun }
+  | { readonly kind: 'run'; readonly index: number; readonly made: MadeRun }
   | { readonly kind: 'failed'; readonly message: string };
 
 const tell = (message: FromHelper): void => parentPort?.postMessage(message);
@@ -49,6 +48,6 @@ parentPort?.on('message', (message: ToHelper) => {
   const run = steps.map(({ treatment, settings }) => ({ runner: runnerOf(treatment), settings }));
   ground
     ?.then((g) => runOf(run, file, g, { tell: (share) => tell({ kind: 'share', index, share }) }))
-    .then((made) => tell({ kind: 'run', index, run: made }))
+    .then((made) => tell({ kind: 'run', index, made }))
     .catch((error: Error) => tell({ kind: 'failed', message: error.message }));
 });

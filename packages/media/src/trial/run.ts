@@ -28,8 +28,6 @@ export interface RunGround {
   readonly clip: ProbedClip;
   readonly frames: Frames;
   readonly measurement: Measurement;
-  /** What was found on the frames as they came. */
-  readonly before: readonly Finding[];
   readonly spec: DeliverySpec;
   /** Whether the frames of the runs are kept. */
   readonly kept: boolean;
@@ -132,13 +130,32 @@ class SetBack extends Map<number, Picture> {
   }
 }
 
-/** Treats the frames, keeps them, measures what was gained and what was harmed. */
+/** A run with what was found on its frames; what it gained is told by what was found before. */
+export interface MadeRun {
+  readonly run: Omit<TrialRun, 'gain' | 'worse'>;
+  readonly found: readonly Finding[];
+}
+
+/** What a run gained, and what got worse by it. */
+export const setAgainst = ({ run, found }: MadeRun, before: readonly Finding[]): TrialRun => {
+  const judged = before.filter((f) => run.steps.some(({ treatment }) => isMendedBy(treatment, f)));
+  return {
+    ...run,
+    gain: changesBetween(judged, found),
+    worse: worseThan(
+      before.filter((f) => !judged.includes(f)),
+      found,
+    ),
+  };
+};
+
+/** Treats the frames, keeps them, and measures them and what was harmed. */
 export const runOf = async (
   run: readonly TriedStep[],
   file: string,
-  { clip, frames, measurement, before, spec, kept }: RunGround,
+  { clip, frames, measurement, spec, kept }: RunGround,
   { signal, tell }: { readonly signal?: AbortSignal; readonly tell: (share: number) => void },
-): Promise<TrialRun> => {
+): Promise<MadeRun> => {
   const { study, from, to } = frames;
   const began = performance.now();
   const made = await treated(run, frames, measurement, signal, (share) => tell(share * TREATED_AT));
@@ -158,20 +175,17 @@ export const runOf = async (
       },
     ),
   );
-  const judged = before.filter((f) => run.some(({ runner }) => isMendedBy(runner.treatment, f)));
   return {
-    steps: run.map(({ runner: { treatment }, settings }) => ({ treatment, settings })),
-    settings: run[run.length - 1].settings,
-    gain: changesBetween(judged, found),
-    harm,
-    notMeasurable,
-    worstAt,
-    worse: worseThan(
-      before.filter((f) => !judged.includes(f)),
-      found,
-    ),
-    secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
-    ...(!kept ? { file: null, mask: null, mesh: null } : { file, ...beside }),
+    found,
+    run: {
+      steps: run.map(({ runner: { treatment }, settings }) => ({ treatment, settings })),
+      settings: run[run.length - 1].settings,
+      harm,
+      notMeasurable,
+      worstAt,
+      secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
+      ...(kept ? { file, ...beside } : { file: null, mask: null, mesh: null }),
+    },
   };
 };
 

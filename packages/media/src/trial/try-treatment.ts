@@ -41,13 +41,14 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   const range = rangeOf(order, clip, measurement, runs[0][0].runner);
   progress(MEASURED_AT, 'measuring its frames');
   const frames = await framesFor(clip, range, Math.max(...runs.map((run) => windowOf(run))), signal);
-  const before = findingsOf(await measureClip(path, { overrides: { range }, signal }), spec);
   const own = order.out === undefined ? await mkdtemp(join(tmpdir(), 'bevrin-trial-')) : null;
   try {
-    const tried = await makeRuns(
+    const { runs: tried, before } = await makeRuns(
       runs.map((run, i) => ({ run, file: join(order.out ?? own!, `run-${i + 1}.mkv`) })),
-      { clip, frames, measurement, before, spec, kept: order.out !== undefined },
+      { clip, frames, measurement, spec, kept: order.out !== undefined },
       {
+        measureBefore: async () =>
+          findingsOf(await measureClip(path, { overrides: { range }, signal }), spec),
         range,
         threads: order.threads ?? 1,
         signal,
