@@ -208,15 +208,10 @@ const newSuspect = (index: number, width: number, bright: boolean): Suspect => (
   rings: new Float32Array(RING_PLACES.length),
 });
 
-/** One of each pair of pixels at distance two that lie opposite one another. */
-const PAIRS = [
-  [2, 0],
-  [0, 2],
-  [2, 2],
-  [2, -2],
-] as const;
-
-/** Adds one frame to what is known of a suspect; all in fractions of range. */
+/**
+ * Adds one frame to what is known of a suspect; all in fractions of range. Pixels at distance two that lie opposite one
+ * another are looked at in four directions.
+ */
 const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number): void => {
   const { samples: s, width: w } = plane;
   const i = suspect.index;
@@ -230,9 +225,11 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   suspect.valueSquares += value * value;
   suspect.around += around;
   suspect.aroundSquares += around * around;
-  PAIRS.forEach(
-    ([dx, dy], k) => (suspect.along[k] += value - (s[i + dy * w + dx] + s[i - dy * w - dx]) / 2 / span),
-  );
+  const { along } = suspect;
+  along[0] += value - (s[i + 2] + s[i - 2]) / 2 / span;
+  along[1] += value - (s[i + 2 * w] + s[i - 2 * w]) / 2 / span;
+  along[2] += value - (s[i + 2 * w + 2] + s[i - 2 * w - 2]) / 2 / span;
+  along[3] += value - (s[i - 2 * w + 2] + s[i + 2 * w - 2]) / 2 / span;
   observeRings(suspect, plane, span);
   suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
 };
