@@ -15,6 +15,17 @@ const openClip = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('tab', { name: 'Evidence' }).waitFor();
 };
 
+/** The trials of a clip, at the one that is behind its step, with every setting of it there. */
+const openTrial = async (page: Page, name: string, treatment: string): Promise<void> => {
+  await openClip(page, name);
+  await page.getByRole('tab', { name: 'Trials' }).click();
+  await page.getByLabel('Treatment').selectOption(treatment);
+  await page.getByText(/treated, exact pixels$/).waitFor();
+  const strip = page.getByRole('group', { name: 'The same detail at each setting' });
+  for (const detail of await strip.locator('canvas').all())
+    await detail.and(page.locator('[data-shown]')).waitFor();
+};
+
 const lane = (page: Page, name: string): Promise<void> =>
   page.getByRole('group', { name: 'Defects' }).getByRole('button', { name }).click();
 
@@ -62,6 +73,17 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await lane(page, 'Moiré');
     await page.keyboard.press('w');
     await page.getByText(/^frame \d+, exact pixels$/).waitFor();
+  },
+  trial: async (page) => {
+    await openTrial(page, 'TL2_031', 'reduceNoise');
+    await charts(page);
+  },
+  'trial-steady': async (page) => {
+    await openTrial(page, 'TL2_018', 'stabilise');
+    await page.keyboard.press('Shift+G');
+    await page.getByRole('button', { name: 'Split' }).click();
+    await page.getByTestId('net').first().waitFor({ state: 'attached' });
+    await charts(page);
   },
   'clip-banding': async (page) => {
     await openClip(page, 'TL2_049');

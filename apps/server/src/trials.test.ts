@@ -131,6 +131,20 @@ describe('trials of a clip', function () {
     expect(await refused({ treatment: 'reduceNoise', who: ' ' })).to.contain('Say who asks');
   });
 
+  it('tries the whole plan as it was decided on, in its order', async () => {
+    expect((await ask({ treatment: 'plan', settings: { framesEachSide: 2 } })).status).to.equal(422);
+    const { id } = (await ask({ treatment: 'plan', range: { startFrame: 10, endFrame: 17 } }))
+      .body as ClipTrial;
+    const { trial, error } = await ended(server, clip, id);
+    expect(error).to.equal(null);
+    const { decided } = await server.get<ClipPlan>(`/clips/${clip.id}/plan`);
+    expect(trial!.runs).to.have.length(1);
+    expect(trial!.runs[0].steps.map((s) => s.treatment)).to.deep.equal(decided.steps.map((s) => s.treatment));
+    const noise = trial!.runs[0].steps.find((s) => s.treatment === 'reduceNoise')!;
+    expect(noise.settings.framesEachSide).to.equal(3);
+    expect(trial!.runs[0].gain.map((g) => g.defect)).to.include('noise');
+  });
+
   it('ends one that is cancelled, and leaves the others alone', async () => {
     const long = (
       await ask({ treatment: 'reduceNoise', sweep: { key: 'framesEachSide', values: [1, 2, 3, 4, 5, 6] } })

@@ -6,11 +6,15 @@ export const TRIAL_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'
 export const TrialState = z.enum(TRIAL_STATES);
 export type TrialState = z.infer<typeof TrialState>;
 
+/** What is tried: a treatment, or every step of the plan one after the other. */
+export const TriedSubject = z.union([TreatmentName, z.literal('plan')]);
+export type TriedSubject = z.infer<typeof TriedSubject>;
+
 /** A trial of a clip, as its page knows it. */
 export const ClipTrial = z.strictObject({
   id: z.uuid(),
   clipId: z.uuid(),
-  treatment: TreatmentName,
+  treatment: TriedSubject,
   /** Who asked for it; empty where the machine tried by itself. */
   who: z.string(),
   state: TrialState,
@@ -31,7 +35,7 @@ export type ClipTrial = z.infer<typeof ClipTrial>;
 /** What to try. What is left out is as the plan has it. */
 export const AskTrial = z.strictObject({
   who: z.string().trim().min(1, 'Say who asks.').max(80).optional(),
-  treatment: TreatmentName,
+  treatment: TriedSubject,
   settings: z.record(z.string(), SettingValue).optional(),
   sweep: z
     .strictObject({

@@ -8,8 +8,8 @@ import type {
   Judgement,
   Overrides,
   Summary,
-  TreatmentName,
   Trial,
+  TriedSubject,
 } from '@bevrin/contract';
 import { CLIP_STATES, TRIAL_STATES, VERSION_KINDS } from '@bevrin/contract';
 import {
@@ -209,7 +209,7 @@ export const trials = pgTable(
     versionId: uuid('version_id')
       .notNull()
       .references(() => versions.id, { onDelete: 'cascade' }),
-    treatment: text().$type<TreatmentName>().notNull(),
+    treatment: text().$type<TriedSubject>().notNull(),
     /** What was asked for beyond what the plan says. */
     order: jsonb().$type<Pick<AskTrial, 'settings' | 'sweep' | 'range'>>().notNull().default({}),
     /** Who asked for it; empty where nobody did. */

@@ -10,7 +10,7 @@ import type { TrialRow } from '../database/schema.js';
 import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
-import type { TrialNews, TrialOutcome } from './trial-task.js';
+import type { TrialNews, TrialOutcome, TrialTask } from './trial-task.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a trial says so, and when nothing is heard somebody else does. */
@@ -171,7 +171,7 @@ class TrialWorker implements RunningWorker {
       const outcome = (await this.pool.run(
         {
           path: version.path,
-          treatment: row.treatment,
+          ...(await this.wanted(row)),
           ...row.order,
           // Somebody waits for what was asked for; what nobody asked for is made beside others.
           ...(row.who === '' ? SMALL : { threads: AT_ONCE }),
@@ -192,6 +192,13 @@ class TrialWorker implements RunningWorker {
     } finally {
       port1.close();
     }
+  }
+
+  /** A treatment, or the steps of the plan as they were decided on. */
+  private async wanted(row: TrialRow): Promise<Pick<TrialTask, 'treatment' | 'plan'>> {
+    if (row.treatment !== 'plan') return { treatment: row.treatment };
+    const { decided } = await this.store.plans.planOf(row.clipId);
+    return { treatment: null, plan: decided.steps };
   }
 
   private async failed(row: TrialRow, end: AbortSignal, error: unknown, seconds: number): Promise<void> {

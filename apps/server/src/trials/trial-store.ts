@@ -69,7 +69,9 @@ export class TrialStore {
     );
     return (clipId) =>
       of(clipId).flatMap(({ id, treatment, who, trial }) =>
-        trial ? [{ id, treatment, by: who === '' ? ('machine' as const) : ('person' as const), trial }] : [],
+        trial && treatment !== 'plan'
+          ? [{ id, treatment, by: who === '' ? ('machine' as const) : ('person' as const), trial }]
+          : [],
       );
   }
 
@@ -86,12 +88,18 @@ export class TrialStore {
     if (!measurement)
       throw new Problem(409, `${name}: it has not been measured yet. Try its repairs when it is.`);
     if (who === '') throw new Problem(400, 'Say who asks: every trial is kept with a name.');
-    const runner = runnerOf(treatment);
-    for (const value of sweep?.values ?? [undefined])
-      checkedSettings(runner.settings, {
-        ...settings,
-        ...(sweep && value !== undefined && { [sweep.key]: value }),
-      });
+    if (treatment !== 'plan') {
+      const runner = runnerOf(treatment);
+      for (const value of sweep?.values ?? [undefined])
+        checkedSettings(runner.settings, {
+          ...settings,
+          ...(sweep && value !== undefined && { [sweep.key]: value }),
+        });
+    } else if (settings ?? sweep)
+      throw new Problem(
+        422,
+        `${name}: a plan is tried as it stands. Leave settings and values to compare out.`,
+      );
     const last = measurement.clip.frames - 1;
     if (range && (range.endFrame < range.startFrame || range.endFrame > last))
       throw new Problem(

@@ -15,6 +15,8 @@ import type { ProbedClip } from '../probe.js';
 export interface TrialOrder {
   /** One treatment; every step of the plan in its order where none is named. */
   readonly treatment: string | null;
+  /** The steps of the plan where it was decided on; those that are proposed where it is not said. */
+  readonly plan?: readonly Pick<Step, 'treatment' | 'settings'>[];
   /** Settings that differ from those of the plan, or from what they are otherwise. */
   readonly settings?: Step['settings'];
   readonly sweep?: { readonly key: string; readonly values: readonly (number | string | boolean)[] };
@@ -88,7 +90,7 @@ export const checkOrder = (
 /** The runs: each a chain of treatments with their settings. */
 export const stepsToTry = (order: TrialOrder, steps: readonly Step[]): TriedStep[][] => {
   if (order.treatment === null) {
-    const chain = steps.flatMap(({ treatment, settings }) => {
+    const chain = (order.plan ?? steps).flatMap(({ treatment, settings }) => {
       const runner = RUNNERS[treatment];
       return runner ? [{ runner, settings: checkedSettings(runner.settings, settings) }] : [];
     });

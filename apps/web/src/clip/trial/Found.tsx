@@ -61,8 +61,9 @@ export const Found = (props: Props) => {
       <p className="flex items-center gap-3 pt-2">
         <button
           className="button font-semibold"
-          disabled={frozen || !step}
+          disabled={frozen || !step || job.treatment === 'plan'}
           onClick={() =>
+            job.treatment !== 'plan' &&
             void onDecide({
               kind: 'settings',
               treatment: job.treatment,
@@ -74,11 +75,13 @@ export const Found = (props: Props) => {
           Use this
         </button>
         <span className="text-soft">
-          {frozen
-            ? 'The plan is approved: open it again to change it.'
-            : step
-              ? `${sweptName(trial)} ${runValue(trial, run)}, into the step of the plan`
-              : 'The plan has no such step: add it on the plan page first.'}
+          {job.treatment === 'plan'
+            ? 'The plan as it stands.'
+            : frozen
+              ? 'The plan is approved: open it again to change it.'
+              : step
+                ? `${sweptName(trial)} ${runValue(trial, run)}, into the step of the plan`
+                : 'The plan has no such step: add it on the plan page first.'}
         </span>
       </p>
       <HarmTable run={ran} onLookAt={onLookAt} />

@@ -1,8 +1,7 @@
-import { TREATMENT_NAMES } from '@bevrin/contract';
 import { useCommands } from '../../parts/commands.js';
 import { COMPARES, TAKEN_GAIN, type Compare } from '../bench.js';
 import { useBench } from '../useBench.js';
-import { runLabel } from './words.js';
+import { runLabel, triedName } from './words.js';
 import type { OpenTrial } from './useTrying.js';
 
 const COMPARE_NAMES: Record<Compare, string> = {
@@ -35,7 +34,7 @@ export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: 
       aria-label="Trial"
       className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink bg-slip px-2 py-1 text-sm"
     >
-      <b className="font-semibold">{TREATMENT_NAMES[job.treatment]}</b>
+      <b className="font-semibold">{triedName(job.treatment)}</b>
       <span data-testid="trial-run">{runLabel(trial, run)}</span>
       <span className="text-soft">
         frames {trial.range.startFrame} to {trial.range.endFrame}

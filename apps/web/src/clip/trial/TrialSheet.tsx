@@ -1,6 +1,7 @@
-import { TREATMENT_NAMES, type ClipDetail, type ClipTrial, type TreatmentName } from '@bevrin/contract';
+import { TREATMENT_NAMES, type ClipDetail, type ClipTrial, type TriedSubject } from '@bevrin/contract';
 import { api, sayError } from '../../api/client.js';
 import { NameField } from '../../parts/NameField.js';
+import { useSignature } from '../../parts/signature.js';
 import type { InOut } from '../inOut.js';
 import type { Overruling } from '../overrule/useOverrule.js';
 import { AskTrial } from './AskTrial.js';
@@ -32,7 +33,7 @@ export const TrialSheet = ({ clip, trying, overruling, inOut, frozen, onLookAt }
             className="w-full field"
             value={treatment ?? ''}
             onChange={(e) => {
-              trying.look(e.target.value as TreatmentName);
+              trying.look(e.target.value as TriedSubject);
               e.target.blur();
             }}
           >
@@ -43,6 +44,7 @@ export const TrialSheet = ({ clip, trying, overruling, inOut, frozen, onLookAt }
                 {planned.includes(t.treatment) ? '' : ', not in the plan'}
               </option>
             ))}
+            {planned.length > 1 && <option value="plan">The whole plan, in its order</option>}
             {planned
               .filter((t) => !triable.some((r) => r.treatment === t))
               .map((t) => (
@@ -77,13 +79,38 @@ export const TrialSheet = ({ clip, trying, overruling, inOut, frozen, onLookAt }
           begunWith={open?.job.treatment === treatment ? open.trial.runs[open.run].settings : null}
         />
       )}
-      {!schema && treatment && (
+      {treatment === 'plan' && <AskPlan clip={clip} inOut={inOut} />}
+      {!schema && treatment && treatment !== 'plan' && (
         <p className="pt-3">
           {TREATMENT_NAMES[treatment]} is not done on single frames here: it is done before anything else, and
           cannot be tried.
         </p>
       )}
     </div>
+  );
+};
+
+/** The plan is tried as it stands. */
+const AskPlan = ({ clip, inOut: { from, to } }: { clip: ClipDetail; inOut: InOut }) => {
+  const [who] = useSignature();
+  const [ask, { error, isLoading }] = api.useAskTrialMutation();
+  const range = from !== null && to !== null ? { range: { startFrame: from, endFrame: to } } : {};
+  return (
+    <p className="mt-3 border-t border-ink pt-2">
+      <button
+        className="button font-semibold"
+        disabled={isLoading}
+        onClick={() => void ask({ clipId: clip.id, who, treatment: 'plan', ...range })}
+      >
+        Try the plan
+      </button>
+      <span className="ml-3 text-soft">each step with its settings, one after the other</span>
+      {error && (
+        <span role="alert" className="block pt-1 font-semibold">
+          {sayError(error)}
+        </span>
+      )}
+    </p>
   );
 };
 

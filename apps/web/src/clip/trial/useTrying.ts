@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
-import type { ClipDetail, ClipPlan, ClipTrial, DecidedStep, Trial, TreatmentName } from '@bevrin/contract';
+import type { ClipDetail, ClipPlan, ClipTrial, DecidedStep, Trial, TriedSubject } from '@bevrin/contract';
 import { api } from '../../api/client.js';
 import type { TriedRun } from '../picture/worker.js';
 
@@ -14,10 +14,10 @@ export interface OpenTrial extends TriedRun {
 export interface Trying {
   readonly trials: readonly ClipTrial[];
   /** The treatment that is looked at; `null` where nothing is known to try. */
-  readonly treatment: TreatmentName | null;
+  readonly treatment: TriedSubject | null;
   readonly step: DecidedStep | null;
   readonly open: OpenTrial | null;
-  look(treatment: TreatmentName): void;
+  look(treatment: TriedSubject): void;
   choose(trialId: string, run: number): void;
 }
 
@@ -27,7 +27,7 @@ const NONE: readonly ClipTrial[] = [];
 export const useTrying = (clip: ClipDetail, plan: ClipPlan | null, on: boolean): Trying => {
   const dispatch = useDispatch();
   const { data: trials = NONE } = api.useTrialsQuery(clip.id, { skip: !clip.judgement });
-  const [wanted, look] = useState<TreatmentName | null>(null);
+  const [wanted, look] = useState<TriedSubject | null>(null);
   const [chosen, setChosen] = useState<TriedRun | null>(null);
   const done = trials.filter((t) => t.state === 'done').length;
   const known = useRef(done);
@@ -58,7 +58,7 @@ export const useTrying = (clip: ClipDetail, plan: ClipPlan | null, on: boolean):
 /** The trial that was chosen, or else the one behind the step, or the newest. */
 const opened = (
   trials: readonly ClipTrial[],
-  treatment: TreatmentName | null,
+  treatment: TriedSubject | null,
   step: DecidedStep | null,
   chosen: TriedRun | null,
 ): OpenTrial | null => {

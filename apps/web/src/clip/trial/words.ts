@@ -1,6 +1,10 @@
 import type { HarmValues, Step, Trial, TrialRun } from '@bevrin/contract';
-import { HARM_NAMES } from '@bevrin/contract';
+import { HARM_NAMES, TREATMENT_NAMES, type TriedSubject } from '@bevrin/contract';
 import { amount, settingName, settingTexts } from '../../parts/format.js';
+
+/** What is tried, by its name. */
+export const triedName = (subject: TriedSubject): string =>
+  subject === 'plan' ? 'The whole plan' : TREATMENT_NAMES[subject];
 
 /** Names of the settings that differ between the runs of a trial; lists are left out. */
 export const differing = ({ runs }: Trial): string[] =>
@@ -11,6 +15,8 @@ export const differing = ({ runs }: Trial): string[] =>
 
 /** A run by what sets it apart from the others. */
 export const runLabel = (trial: Trial, run: number): string => {
+  if (trial.runs[run].steps.length > 1)
+    return trial.runs[run].steps.map((s) => TREATMENT_NAMES[s.treatment]).join(', ');
   const names = differing(trial);
   const { settings } = trial.runs[run];
   const shown = names.length > 0 ? names : Object.keys(settings).slice(0, 1);
@@ -20,7 +26,11 @@ export const runLabel = (trial: Trial, run: number): string => {
 /** The value of a run in a narrow column. */
 export const runValue = (trial: Trial, run: number): string => {
   const [name] = differing(trial);
-  return name === undefined ? 'as set' : String(trial.runs[run].settings[name]);
+  return name === undefined
+    ? trial.runs[run].steps.length > 1
+      ? 'as planned'
+      : 'as set'
+    : String(trial.runs[run].settings[name]);
 };
 
 /** What the runs of a trial differ in, as the head of a column. */
