@@ -9,9 +9,9 @@ import { measuredFrames, psnr, read } from './pictures.js';
 
 const base: StudyClip = {
   study: 'wall',
-  width: 480,
-  height: 270,
-  frames: 60,
+  width: 384,
+  height: 216,
+  frames: 44,
   shutter: 0.2,
   noisePct: [0.5, 0.5, 0.5],
   codec: 'h264Lossless',
@@ -49,7 +49,7 @@ const leanOf = ({ readings: { rollingShutter } }: Measurement): number =>
 
 /** Harm of some frames in the middle, set back to where they were. */
 const harmOfMoved = ({ pictures, running, study }: Moved): ReturnType<typeof harmOf> => {
-  const after = new Map([28, 29, 30, 31].map((i) => [i, running.undo!(i, pictures[i])]));
+  const after = new Map([20, 21, 22, 23].map((i) => [i, running.undo!(i, pictures[i])]));
   return harmOf({ before: study, after, window: 0 }, { moved: true, cropPct: running.cropPct });
 };
 
