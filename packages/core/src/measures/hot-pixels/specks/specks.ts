@@ -16,6 +16,9 @@ const STANDS_OUT = 7;
 const ABOUT = 5;
 /** Nearer to the edge a neighbouring frame may not show the place. */
 const EDGE = ABOUT + 2;
+/** About a speck, this far, the frames before and after show the same scene: no more of it differs than a bird in each. */
+const AROUND = 4;
+const MOST_PASSING = 0.25;
 /** A larger thing is not a speck: share of the picture. */
 const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
@@ -90,7 +93,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     this.lookedAt = Math.max(0.1, (1 - (2 * EDGE) / width) * (1 - (2 * EDGE) / height));
     const { black, span } = smallScale(this.clip);
     const gains = [gain(middle, previous, black), gain(middle, next, black)];
-    const [ga] = gains;
+    const [ga, gb] = gains;
     const shiftOf = (step: typeof toMiddle, y: number): { dx: number; dy: number } => ({
       dx: Math.round(step.dx - step.turn * (y - height / 2)),
       dy: Math.round(step.dy),
@@ -115,7 +118,13 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       const { dx, dy } = shiftOf(toMiddle, y);
       return black + ga * (previous.samples[(y - dy) * width + x - dx] - black);
     };
-    this.gather(on, candidates, middle, before, scale, span, outliersNow);
+    // And a frame after.
+    const after = (i: number): number => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const { dx, dy } = shiftOf(toNext, y);
+      return black + gb * (next.samples[(y + dy) * width + x + dx] - black);
+    };
+    this.gather(on, candidates, middle, { before, after, unlike: threshold }, scale, span, outliersNow);
   }
 
   /** Joins what was found to specks. */
@@ -123,7 +132,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     on: Uint8Array,
     candidates: readonly number[],
     { width, height, samples }: Level,
-    before: (index: number) => number,
+    { before, after, unlike }: Sides,
     scale: { x: number; y: number },
     span: number,
     outliers: readonly { x: number; y: number }[],
@@ -154,6 +163,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       // Beside something that moves, its own parts come and go.
       const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
       if (moving.length >= MOVING_TILES) continue;
+      // Where the scene is another one behind it than before it, something passes.
+      if (passing(members, width, height, before, after, unlike) > MOST_PASSING) continue;
       const cell =
         Math.min(ROWS - 1, Math.floor((y / height) * ROWS)) * COLUMNS +
         Math.min(COLUMNS - 1, Math.floor((x / width) * COLUMNS));
@@ -199,6 +210,41 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     };
   }
 }
+
+/** The same place of the scene a frame before and a frame after, codes, and by how much these must differ to be unlike. */
+interface Sides {
+  readonly before: (index: number) => number;
+  readonly after: (index: number) => number;
+  readonly unlike: number;
+}
+
+/** Share of the places in and about a speck at which the frames on both sides of it are unlike each other. */
+const passing = (
+  members: readonly number[],
+  width: number,
+  height: number,
+  before: (index: number) => number,
+  after: (index: number) => number,
+  unlike: number,
+): number => {
+  let [left, right, top, bottom] = [width, 0, height, 0];
+  for (const i of members) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    [left, right] = [Math.min(left, x), Math.max(right, x)];
+    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+  }
+  let [differ, count] = [0, 0];
+  for (let y = Math.max(EDGE, top - AROUND); y <= Math.min(height - EDGE - 1, bottom + AROUND); y++)
+    for (
+      let x = Math.max(EDGE, left - AROUND);
+      x <= Math.min(width - EDGE - 1, right + AROUND);
+      x++, count++
+    ) {
+      const i = y * width + x;
+      if (Math.abs(before(i) - after(i)) > unlike) differ++;
+    }
+  return count > 0 ? differ / count : 0;
+};
 
 /** Three frames one after the other, and how the scene moves from row to row between them, whole pixels. */
 interface Neighbours {
