@@ -21,3 +21,42 @@ export const connectedTo = (
   }
   return members;
 };
+
+/** The smallest box about some places and so far beyond them, both ends inside, cut off at a margin from the edges. */
+export const boxAbout = (
+  members: readonly number[],
+  width: number,
+  height: number,
+  beyond: number,
+  margin = 0,
+): { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number } => {
+  let left = width;
+  let right = 0;
+  let top = height;
+  let bottom = 0;
+  for (const i of members) {
+    const x = i % width;
+    const y = Math.floor(i / width);
+    if (x < left) left = x;
+    if (x > right) right = x;
+    if (y < top) top = y;
+    if (y > bottom) bottom = y;
+  }
+  return {
+    left: Math.max(margin, left - beyond),
+    right: Math.min(width - margin - 1, right + beyond),
+    top: Math.max(margin, top - beyond),
+    bottom: Math.min(height - margin - 1, bottom + beyond),
+  };
+};
+
+/** Share of the places of a box for which something holds, 0–1. */
+export const shareIn = (
+  { left, right, top, bottom }: ReturnType<typeof boxAbout>,
+  width: number,
+  holds: (index: number) => boolean,
+): number => {
+  let count = 0;
+  for (let y = top; y <= bottom; y++) for (let x = left; x <= right; x++) if (holds(y * width + x)) count++;
+  return count / Math.max(1, (right - left + 1) * (bottom - top + 1));
+};

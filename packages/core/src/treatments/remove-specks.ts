@@ -1,4 +1,4 @@
-import { connectedTo } from '../maths/components.js';
+import { boxAbout, connectedTo, shareIn } from '../maths/components.js';
 import { planeScale, lumaScale } from '../picture/signal.js';
 import type { Runner } from './runner.js';
 import { codeOf, copyOf, subsampling, type Picture } from './sequence.js';
@@ -123,7 +123,11 @@ const specksIn = (study: Study, index: number, settings: Parameters<typeof numbe
       if (stands > SOFT_EDGE * threshold) off[i] = stands;
     }
   const isQuiet = (members: readonly number[]): boolean =>
-    differing(before, after, width, height, members, spareMotion) <= UNQUIET;
+    shareIn(
+      boxAbout(members, width, height, ABOUT_PX),
+      width,
+      (i) => Math.abs(before[i] - after[i]) > spareMotion,
+    ) <= UNQUIET;
   return { mask: small(off, width, height, threshold, numberOf(settings, 'largestAreaPx'), isQuiet), apart };
 };
 
@@ -150,28 +154,6 @@ const small = (
     for (const k of whole) grow(mask, k, width, height);
   }
   return mask;
-};
-
-/** Share of the samples in and about a place in which two frames differ by more than they may. */
-const differing = (
-  before: Float32Array,
-  after: Float32Array,
-  width: number,
-  height: number,
-  members: readonly number[],
-  most: number,
-): number => {
-  let [left, right, top, bottom] = [width, 0, height, 0];
-  for (const i of members) {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    [left, right] = [Math.min(left, x), Math.max(right, x)];
-    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
-  }
-  let [unlike, count] = [0, 0];
-  for (let y = Math.max(0, top - ABOUT_PX); y <= Math.min(height - 1, bottom + ABOUT_PX); y++)
-    for (let x = Math.max(0, left - ABOUT_PX); x <= Math.min(width - 1, right + ABOUT_PX); x++, count++)
-      if (Math.abs(before[y * width + x] - after[y * width + x]) > most) unlike++;
-  return unlike / count;
 };
 
 const grow = (mask: Uint8Array, at: number, width: number, height: number): void => {

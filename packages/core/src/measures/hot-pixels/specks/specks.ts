@@ -7,7 +7,7 @@ import { smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import type { Speck, Specks } from './values.js';
 import { rounded } from '../../../maths/round.js';
-import { connectedTo } from '../../../maths/components.js';
+import { boxAbout, connectedTo, shareIn } from '../../../maths/components.js';
 
 /** A speck stands out by this share of the range, and this many sigmas of what else changes. */
 const LEAST_CONTRAST = 0.035;
@@ -164,7 +164,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
       if (moving.length >= MOVING_TILES) continue;
       // Where the scene is another one behind it than before it, something passes.
-      if (passing(members, width, height, before, after, unlike) > MOST_PASSING) continue;
+      const about = boxAbout(members, width, height, AROUND, EDGE);
+      if (shareIn(about, width, (i) => Math.abs(before(i) - after(i)) > unlike) > MOST_PASSING) continue;
       const cell =
         Math.min(ROWS - 1, Math.floor((y / height) * ROWS)) * COLUMNS +
         Math.min(COLUMNS - 1, Math.floor((x / width) * COLUMNS));
@@ -217,34 +218,6 @@ interface Sides {
   readonly after: (index: number) => number;
   readonly unlike: number;
 }
-
-/** Share of the places in and about a speck at which the frames on both sides of it are unlike each other. */
-const passing = (
-  members: readonly number[],
-  width: number,
-  height: number,
-  before: (index: number) => number,
-  after: (index: number) => number,
-  unlike: number,
-): number => {
-  let [left, right, top, bottom] = [width, 0, height, 0];
-  for (const i of members) {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    [left, right] = [Math.min(left, x), Math.max(right, x)];
-    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
-  }
-  let [differ, count] = [0, 0];
-  for (let y = Math.max(EDGE, top - AROUND); y <= Math.min(height - EDGE - 1, bottom + AROUND); y++)
-    for (
-      let x = Math.max(EDGE, left - AROUND);
-      x <= Math.min(width - EDGE - 1, right + AROUND);
-      x++, count++
-    ) {
-      const i = y * width + x;
-      if (Math.abs(before(i) - after(i)) > unlike) differ++;
-    }
-  return count > 0 ? differ / count : 0;
-};
 
 /** Three frames one after the other, and how the scene moves from row to row between them, whole pixels. */
 interface Neighbours {
