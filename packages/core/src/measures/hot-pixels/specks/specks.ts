@@ -16,9 +16,9 @@ const STANDS_OUT = 7;
 const ABOUT = 5;
 /** Nearer to the edge a neighbouring frame may not show the place. */
 const EDGE = ABOUT + 2;
-/** About a speck, this far, the frames before and after show the same scene: no more of it differs than a bird in each. */
+/** About a speck, this far, the frames before and after show the same scene, but for what else flies there in either. */
 const AROUND = 4;
-const MOST_PASSING = 0.25;
+const MOST_PASSING = 0.4;
 /** A larger thing is not a speck: share of the picture. */
 const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
