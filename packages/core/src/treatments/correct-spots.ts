@@ -28,7 +28,7 @@ export const correctSpots: Runner = {
   },
   swept: 'strengthPct',
   takesStructure: true,
-  judgedOverFrames: 40,
+  judgedOverFrames: 80,
   sweepAbout: () => [50, 75, 100, 120],
   neighbours: () => FOLLOWED_EACH_SIDE,
   begin: (study, settings) => {

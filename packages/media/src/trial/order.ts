@@ -29,6 +29,8 @@ export interface TrialOrder {
   readonly measured?: Measurement;
   /** No more frames than these are treated where no range is named, */
   readonly mostFrames?: number;
+  /** no more bytes of them, */
+  readonly mostBytes?: number;
   /** and no more values compared where no sweep is. */
   readonly mostValues?: number;
   /** Threads that make runs at the same time; one where it is not said. */
@@ -46,7 +48,7 @@ export class TrialUnusable extends Error {}
 /** Fewer frames than these show no movement, noise or flicker. */
 const LEAST_FRAMES = 3;
 const LEAST_SIDE = 128;
-/** Bytes of the frames that are treated at once where nobody names a range: a large picture gets fewer of them. */
+/** Bytes of the frames that are treated at once where nothing else is said: a large picture gets fewer of them. */
 const MOST_BYTES = 400 * 2 ** 20;
 
 /** A treatment with its settings. */
@@ -136,7 +138,7 @@ export const nothingToTry = (treatment: string | null, steps: readonly Step[]): 
 };
 
 export const rangeOf = (
-  { range, mostFrames = Infinity }: TrialOrder,
+  { range, mostFrames = Infinity, mostBytes = MOST_BYTES }: TrialOrder,
   { facts, format }: ProbedClip,
   measurement: Measurement,
   { treatment, judgedOverFrames = LEAST_FRAMES }: Runner,
@@ -154,7 +156,7 @@ export const rangeOf = (
         judgedOverFrames,
         Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
       ),
-      Math.floor(MOST_BYTES / bytes),
+      Math.floor(mostBytes / bytes),
     ),
   );
   const defect = defectOf(treatment);
