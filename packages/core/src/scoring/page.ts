@@ -1,5 +1,5 @@
 /** What a page asks of scoring, without the measures. */
-export { targetsFrom, weigh } from '../trials/choose.js';
+export { comparable, targetsFrom, weigh } from '../trials/choose.js';
 export { renderMinutes } from '../planning/gain.js';
 export * from './judge.js';
 export * from './severity.js';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { HarmValues, TrialRun } from '#document';
-import { choose, weigh } from './choose.js';
+import { choose, comparable, weigh } from './choose.js';
 
 const NO_HARM: HarmValues = {
   detailKeptPct: 100,
@@ -66,6 +66,14 @@ describe('the choice among settings', () => {
     ])
       expect(total - weigh(run(1, harm), target).total, JSON.stringify(harm)).to.be.within(0.2, 0.3);
     expect(weigh(run(1, { bendPx: null, detailKeptPct: null }), target).total).to.equal(total);
+  });
+
+  it('counts no harm that one of the settings could not show', () => {
+    const seen = run(1.02, { grainEvenness: 0.5 });
+    const unseen = run(1, { grainEvenness: null }, { secondsPerFrame: 0.4 });
+    expect(choose([seen, unseen], target).run).to.equal(0);
+    expect(comparable([seen, unseen]).map((r) => r.harm.grainEvenness)).to.deep.equal([null, null]);
+    expect(comparable([seen]).map((r) => r.harm.grainEvenness)).to.deep.equal([0.5]);
   });
 
   it('takes the quicker of two that are as good', () => {

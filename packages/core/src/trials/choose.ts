@@ -52,6 +52,18 @@ export const weigh = (
   return { gain, harm, total: gain - harm };
 };
 
+/** Runs with those figures of harm alone that every one of them has: one that could not be seen must not look like none. */
+export const comparable = <Run extends Pick<TrialRun, 'harm'>>(runs: readonly Run[]): Run[] =>
+  runs.map((run) => ({
+    ...run,
+    harm: Object.fromEntries(
+      Object.entries(run.harm).map(([name, value]) => [
+        name,
+        runs.every((r) => r.harm[name as keyof HarmValues] !== null) ? value : null,
+      ]),
+    ) as HarmValues,
+  }));
+
 /** Share of the way to the target, 0–1; below nothing where it got worse. */
 const gained = ({ from, to }: ReadingChange, target: number): number => {
   const way = from - Math.min(target, from * 0.999);
@@ -90,7 +102,7 @@ export const choose = (
   target: (reading: ReadingChange) => number,
 ): Trial['choice'] => {
   if (runs.length === 0) return { run: null, because: 'Nothing was tried.' };
-  const weighed = runs.map((run) => weigh(run, target));
+  const weighed = comparable(runs).map((run) => weigh(run, target));
   const most = Math.max(...weighed.map((w) => w.total));
   if (most <= 0) {
     const best = weighed.findIndex((w) => w.total === most);

@@ -9,7 +9,7 @@ import {
   type Trial,
   type TrialRun,
 } from '@bevrin/contract';
-import { targetsFrom, weigh } from '@bevrin/core/scoring';
+import { comparable, targetsFrom, weigh } from '@bevrin/core/scoring';
 import { amount } from '../../parts/format.js';
 import { Chart, type Curve } from '../evidence/Chart.js';
 import { harmRows, runValue, settingsFor, sweptName } from './words.js';
@@ -148,7 +148,7 @@ const RunTable = ({
               {r.harm[c] === null ? 'n/m' : `${Math.round(r.harm[c])} %`}
             </td>
           ))}
-          <td className="text-right">{r.secondsPerFrame.toFixed(2)}</td>
+          <td className="pl-2 text-right">{r.secondsPerFrame.toFixed(2)}</td>
         </tr>
       ))}
     </tbody>
@@ -213,7 +213,7 @@ const chartOf = (trial: Trial, others: readonly ClipTrial[], findings: Findings)
   if (!first) return null;
   const target = targetsFrom(findings);
   const curveOf = ({ runs }: Trial): Curve => ({
-    x: runs.map((r) => 100 * weigh(r, target).harm),
+    x: comparable(runs).map((r) => 100 * weigh(r, target).harm),
     y: runs.map((r) => r.gain.find((g) => g.reading === first.reading)?.to ?? null),
     points: true,
   });
