@@ -90,10 +90,9 @@ export const Found = (props: Props) => {
 };
 
 /** Columns of harm that fit beside each other; the others stand below, for the setting that is looked at. */
-const COLUMNS = ['detailKeptPct', 'takenStructurePct', 'smearPct', 'ghostPct'] as const;
+const COLUMNS = ['detailKeptPct', 'smearPct', 'ghostPct'] as const;
 const HEADS: Record<(typeof COLUMNS)[number], string> = {
   detailKeptPct: 'Kept',
-  takenStructurePct: 'Taken',
   smearPct: 'Smear',
   ghostPct: 'Ghost',
 };
