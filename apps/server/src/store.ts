@@ -53,6 +53,10 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
   const trials = new TrialStore(database, clips, disk, config);
   await takeOverPictures(clips, database, pictures);
   await clips.judgeUnlisted();
+  // From here on: what an older house has measured is not tried all at once.
+  clips.onJudged = async (ids) => {
+    for (const id of ids) await trials.propose(id);
+  };
   return {
     connection,
     database,

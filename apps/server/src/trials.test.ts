@@ -2,7 +2,14 @@ import { expect } from 'chai';
 import { existsSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Trial, type Batch, type Clip, type ClipPlan, type ClipTrial } from '@bevrin/contract';
+import {
+  Trial,
+  type Batch,
+  type DeliverySpec,
+  type Clip,
+  type ClipPlan,
+  type ClipTrial,
+} from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { textOfPdf } from '../../../tests/support/pdf.js';
@@ -19,9 +26,12 @@ interface House {
 }
 
 /** A measured clip in a batch of its own. */
-const measured = async (house: House, name: 'noisy' | 'flickering'): Promise<Clip> => {
-  const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId: 'broadcast-hd' }))
-    .body as Batch;
+const measured = async (
+  house: House,
+  name: 'noisy' | 'flickering',
+  specId = 'broadcast-hd',
+): Promise<Clip> => {
+  const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId })).body as Batch;
   const path = join(house.media, `${name}.mp4`);
   await copyFile(await clipFile(name), path);
   const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
@@ -202,6 +212,22 @@ describe('trials that nobody asked for', function () {
       await server.send('POST', `/clips/${clip.id}/measure`);
       await server.settled(clip.id);
       expect((await trialsOf(server, clip)).filter((t) => t.treatment === 'reduceNoise')).to.have.length(1);
+    } finally {
+      await server.stop();
+    }
+  });
+
+  it('follow a change of the delivery spec, for the steps that are new', async () => {
+    const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '5' });
+    try {
+      const [strict] = (await server.get<DeliverySpec[]>('/specs')).filter((s) => s.id === 'broadcast-hd');
+      const limits = strict.limits.map((l) => ({ ...l, pass: 1000, fail: 2000 }));
+      const lenient = { ...strict, id: 'lenient', name: 'Lenient', version: 1, limits };
+      expect((await server.send('POST', '/specs', { spec: lenient, replaces: null })).status).to.equal(201);
+      const clip = await measured(server, 'noisy', 'lenient');
+      expect(await trialsOf(server, clip)).to.deep.equal([]);
+      await server.send('PATCH', `/clips/${clip.id}`, { specId: 'broadcast-hd' });
+      expect((await trialsOf(server, clip)).map((t) => t.treatment)).to.include('reduceNoise');
     } finally {
       await server.stop();
     }

@@ -109,10 +109,13 @@ export class ClipStore {
     await this.judge(eq(clips.id, id));
   }
 
+  /** Is told which clips have been judged anew: their plans may be others than before. */
+  onJudged: (clipIds: readonly string[]) => Promise<void> = () => Promise.resolve();
+
   /** Judges measured clips from their stored readings. Nothing is measured again. */
   private async judge(which: SQL): Promise<void> {
     const inForce = new Map((await this.specs.all()).map((s) => [s.id, s]));
-    await this.database.transaction(async (tx) => {
+    const judged = await this.database.transaction(async (tx) => {
       const rows = await tx
         .select({
           id: clips.id,
@@ -122,17 +125,17 @@ export class ClipStore {
         .from(clips)
         .innerJoin(batches, eq(clips.batchId, batches.id))
         .where(which);
-      const found = await this.measurements.find(
-        rows.map((r) => r.measurementId),
-        tx,
-      );
+      const wanted = rows.map((r) => r.measurementId);
+      const found = await this.measurements.find(wanted, tx);
       for (const { id, measurementId, specId } of rows) {
         const measurement = found.get(measurementId ?? '')?.measurement;
         const spec = inForce.get(specId);
         if (measurement && spec)
           await tx.update(clips).set(judgedUnder(measurement, spec)).where(eq(clips.id, id));
       }
+      return rows.map((r) => r.id);
     });
+    await this.onJudged(judged);
   }
 
   /** What the limits of a spec are set against, for every measured clip of a batch. */
