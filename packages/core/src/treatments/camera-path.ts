@@ -1,9 +1,7 @@
 import { rationalToNumber, type Measurement } from '#document';
 import { slowCourse } from '../maths/smooth.js';
 import { solveBanded } from '../maths/solve.js';
-
-/** Cut between what was meant and what was not, as the measure has it, for a window of one second, Hz. */
-const CUT_HZ = 0.7;
+import { INTENDED_MOTION_HZ } from '../measures/shake/path.js';
 
 /** How a picture lies off where it was meant to: clip pixels, radians, share of the size. */
 export interface Displacement {
@@ -67,7 +65,7 @@ export class CameraPath {
   }
 
   /**
-   * What a smoothing over so many frames takes for jitter in each frame.
+   * What a smoothing over so many frames takes for jitter in each frame; over one second the measure's own cut.
    * @param keepMove whether a slow move is kept; otherwise the picture is held still
    */
   jitter(smoothingFrames: number, keepMove: boolean): (frame: number) => Displacement {
@@ -80,7 +78,7 @@ export class CameraPath {
       ] as const) {
         const own = from.slice(startFrame, endFrame + 1);
         const course = keepMove
-          ? slowCourse(own, this.rate, (CUT_HZ * this.rate) / smoothingFrames)
+          ? slowCourse(own, this.rate, (INTENDED_MOTION_HZ * this.rate) / smoothingFrames)
           : new Float64Array(own.length).fill(middleOf(own));
         own.forEach((v, i) => (to[startFrame + i] = Number.isNaN(v) ? 0 : v - course[i]));
       }

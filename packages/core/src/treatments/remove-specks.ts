@@ -53,7 +53,7 @@ export const removeSpecks: Runner = {
           planes: picture.planes.map((plane, p) => {
             const { kx, ky } = subsampling(picture, p);
             const { top } = planeScale(clip, p);
-            const [before, after] = sidesOf(study, index, taken.apart, p)!;
+            const [before, after] = sidesOf(study, index, taken.apart, p);
             const out = copyOf(plane);
             for (let y = 0, i = 0; y < plane.height; y++)
               for (let x = 0; x < plane.width; x++, i++)
@@ -73,20 +73,18 @@ interface Taken {
   readonly apart: number;
 }
 
-/** The frames so far before and after one, as they lie in it; `null` where one of them is not there. */
+/** The frames so far before and after one, as they lie in it. */
 const sidesOf = (
   study: Study,
   index: number,
   apart: number,
   p: number,
-): readonly [before: Float32Array, after: Float32Array] | null => {
+): readonly [before: Float32Array, after: Float32Array] => {
   const { pictures } = study.sequence;
-  const [before, after] = [index - apart, index + apart];
-  if (before < 0 || after >= pictures.length) return null;
   const sampled = subsampling(pictures[index], p);
   const from = (other: number): Float32Array =>
     carried(pictures[other].planes[p], study.motion(index, other), sampled);
-  return [from(before), from(after)];
+  return [from(index - apart), from(index + apart)];
 };
 
 const specksIn = (study: Study, index: number, settings: Parameters<typeof numberOf>[0]): Taken | null => {
@@ -100,11 +98,10 @@ const specksIn = (study: Study, index: number, settings: Parameters<typeof numbe
     share('spareMotionPct') * span,
     share('spareEdgesPct'),
   ];
-  // What stands for several frames is told by those that are farther off, and filled from them.
-  let apart = numberOf(settings, 'framesEachSide');
-  while (apart > 0 && !sidesOf(study, index, apart, 0)) apart--;
+  // What stands for several frames is told by those that are farther off, and filled from them, where there are any.
+  const apart = Math.min(numberOf(settings, 'framesEachSide'), index, pictures.length - 1 - index);
   if (apart === 0) return null;
-  const [before, after] = sidesOf(study, index, apart, 0)!;
+  const [before, after] = sidesOf(study, index, apart, 0);
   const off = new Float32Array(samples.length);
   const inner = 2;
   for (let y = inner; y < height - inner; y++)

@@ -161,8 +161,9 @@ export const runOf = async (
   const made = await treated(run, frames, measurement, signal, (share) => tell(share * TREATED_AT));
   const seconds = (performance.now() - began) / 1000;
   await writeFrames(made, clip, file);
-  const beside = await writeBeside(made, frames, clip, file);
-  const found = findingsOf(await measureClip(file, { signal: signal }), spec);
+  // Masks and nets are looked at, not measured: of frames that go they are not made.
+  const beside = kept ? await writeBeside(made, frames, clip, file) : { mask: null, mesh: null };
+  const found = findingsOf(await measureClip(file, { signal }), spec);
   const { after, cropPct } = setBack(made);
   const { harm, notMeasurable, worstAt } = harmValues(
     harmOf(
@@ -184,7 +185,8 @@ export const runOf = async (
       notMeasurable,
       worstAt,
       secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
-      ...(kept ? { file, ...beside } : { file: null, mask: null, mesh: null }),
+      file: kept ? file : null,
+      ...beside,
     },
   };
 };
