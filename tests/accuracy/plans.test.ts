@@ -117,7 +117,7 @@ describe('plans for drawn clips', function () {
     };
     const { plan } = scoreMeasurement(await measureClip(blownUp), strict);
     rmSync(folder, { recursive: true });
-    expect(Number(step(plan, 'sharpen').settings.nativeScale)).to.be.closeTo(0.5, WITHIN * 0.5);
+    expect(Number(step(plan, 'scale').settings.nativeScale)).to.be.closeTo(0.5, WITHIN * 0.5);
   });
 
   it('straighten rows by the time that the sensor takes for one', async () => {

@@ -107,6 +107,10 @@ describe('the command that tries', function () {
       ],
       [['--treatment', 'reduceNoise', '--settings', 'no'], 'JSON is expected'],
       [['--treatment', 'reduceNoise', '--sweep', 'framesEachSide'], 'a setting and its values are expected'],
+      [
+        ['--treatment', 'reduceNoise', '--sweep', 'framesEachSide=1,2', '--sweep', 'framesEachSide=3'],
+        'Two different settings',
+      ],
       [['--treatment', 'polish'], 'There is no treatment polish'],
       [['--treatment', 'conform'], 'conform cannot be tried yet'],
       [['--plan', '--treatment', 'reduceNoise'], '--plan takes every step'],

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { Command, CommanderError } from 'commander';
-import { Trial, type Step } from '@bevrin/contract';
+import { Sweep, Trial, type Step } from '@bevrin/contract';
 import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
 import { TrialUnusable, tryTreatment } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
@@ -15,7 +15,11 @@ const command = new Command('try')
   .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
   .option('--treatment <name>', 'the treatment, as the plan names it')
   .option('--settings <json>', 'settings of the treatment; the others as the plan has them')
-  .option('--sweep <key=values>', 'a setting and the values to compare, such as framesEachSide=1,2,4')
+  .option(
+    '--sweep <key=values>',
+    'a setting and the values to compare, such as framesEachSide=1,2,4; given twice: each with each',
+    (text: string, given: readonly string[] = []) => [...given, text],
+  )
   .option('--range <start-end>', 'frames that are treated, both inside, counted from 0')
   .option('--plan', 'all steps of the plan in their order')
   .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
@@ -27,7 +31,7 @@ const command = new Command('try')
 interface Options {
   treatment?: string;
   settings?: string;
-  sweep?: string;
+  sweep?: string[];
   range?: string;
   plan?: boolean;
   spec: string;
@@ -53,10 +57,16 @@ const valueFrom = (text: string): number | string | boolean =>
       ? Number(text)
       : text;
 
-const sweepFrom = (
-  text: string | undefined,
-): { key: string; values: (number | string | boolean)[] } | undefined => {
-  if (text === undefined) return undefined;
+const sweepFrom = (texts: readonly string[] | undefined): Sweep | undefined => {
+  if (texts === undefined) return undefined;
+  const [first, and, ...more] = texts.map(valuesFrom);
+  if (more.length > 0) throw new AskedUnusable('--sweep: two settings at most are compared with each other.');
+  const sweep = Sweep.safeParse(and ? { ...first, and } : first);
+  if (!sweep.success) throw new AskedUnusable(`--sweep: ${sweep.error.issues[0].message}`);
+  return sweep.data;
+};
+
+const valuesFrom = (text: string): { key: string; values: (number | string | boolean)[] } => {
   const [, key, values] = /^([A-Za-z]+)=(.+)$/.exec(text) ?? [];
   if (!key)
     throw new AskedUnusable(

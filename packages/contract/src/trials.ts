@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SettingValue, TreatmentName, Trial } from '@bevrin/core/document';
+import { SettingValue, Sweep, TreatmentName, Trial } from '@bevrin/core/document';
 
 /** Where a trial is on its way. `skipped` is one that the house's limit did not allow. */
 export const TRIAL_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled', 'skipped'] as const;
@@ -37,15 +37,7 @@ export const AskTrial = z.strictObject({
   who: z.string().trim().min(1, 'Say who asks.').max(80).optional(),
   treatment: TriedSubject,
   settings: z.record(z.string(), SettingValue).optional(),
-  sweep: z
-    .strictObject({
-      key: z.string(),
-      values: z
-        .array(z.union([z.number(), z.string(), z.boolean()]))
-        .min(1)
-        .max(9),
-    })
-    .optional(),
+  sweep: Sweep.optional(),
   range: z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() }).optional(),
 });
 export type AskTrial = z.infer<typeof AskTrial>;

@@ -176,6 +176,7 @@ class TrialWorker implements RunningWorker {
           // Somebody waits for what was asked for; what nobody asked for is made beside others.
           ...(row.who === '' ? SMALL : { threads: AT_ONCE }),
           measured: measurement,
+          viewing: clip.overrides.viewing,
           spec: await clips.specOf(clip),
           out,
           port: port2,
@@ -194,11 +195,10 @@ class TrialWorker implements RunningWorker {
     }
   }
 
-  /** A treatment, or the steps of the plan as they were decided on. */
+  /** A treatment, or the whole plan, with the steps as they were decided on. */
   private async wanted(row: TrialRow): Promise<Pick<TrialTask, 'treatment' | 'plan'>> {
-    if (row.treatment !== 'plan') return { treatment: row.treatment };
     const { decided } = await this.store.plans.planOf(row.clipId);
-    return { treatment: null, plan: decided.steps };
+    return { treatment: row.treatment === 'plan' ? null : row.treatment, plan: decided.steps };
   }
 
   private async failed(row: TrialRow, end: AbortSignal, error: unknown, seconds: number): Promise<void> {

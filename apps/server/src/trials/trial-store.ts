@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { and, asc, eq, gt, inArray, sql, type SQL } from 'drizzle-orm';
-import type { AskTrial, ClipTrial, Trial, TrialRun } from '@bevrin/contract';
+import { sweptSettings, type AskTrial, type ClipTrial, type Trial, type TrialRun } from '@bevrin/contract';
 import { checkedSettings, runnerOf, RUNNERS, type KeptTrial } from '@bevrin/core';
 import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
@@ -90,11 +90,8 @@ export class TrialStore {
     if (who === '') throw new Problem(400, 'Say who asks: every trial is kept with a name.');
     if (treatment !== 'plan') {
       const runner = runnerOf(treatment);
-      for (const value of sweep?.values ?? [undefined])
-        checkedSettings(runner.settings, {
-          ...settings,
-          ...(sweep && value !== undefined && { [sweep.key]: value }),
-        });
+      for (const each of sweep ? sweptSettings(settings ?? {}, sweep) : [settings ?? {}])
+        checkedSettings(runner.settings, each);
     } else if (settings ?? sweep)
       throw new Problem(
         422,

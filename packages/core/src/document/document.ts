@@ -42,7 +42,9 @@ export const TREATMENTS = [
   'rebuildFrames',
   'reduceMoire',
   'deband',
+  'scale',
   'sharpen',
+  'grain',
 ] as const;
 
 /** The schema of the name of a treatment. */
@@ -62,11 +64,14 @@ export const TREATMENT_NAMES: Record<(typeof TREATMENTS)[number], string> = {
   rebuildFrames: 'Rebuild blurred frames',
   reduceMoire: 'Reduce moiré',
   deband: 'Deband',
-  sharpen: 'Rescale and sharpen',
+  scale: 'Scale once',
+  sharpen: 'Sharpen',
+  grain: 'Bring grain back',
 };
 
 /** One setting of a treatment: a figure in the unit that its name ends with, a word, a switch, or rows of figures. */
 export const SettingValue = z.union([z.number(), z.string(), z.boolean(), z.array(z.array(z.number()))]);
+export type SettingValue = z.infer<typeof SettingValue>;
 
 /** How far a plan goes: just enough to pass, with room to spare, or as good as it gets. */
 export const PLAN_SIZES = ['enough', 'recommended', 'best'] as const;

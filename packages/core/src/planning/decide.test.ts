@@ -45,8 +45,8 @@ describe('what a technician decides', () => {
       settings: { framesEachSide: 4, spatialStrengthPct: 0 },
     }).steps;
     expect(noise.settings.framesEachSide).to.equal(4);
-    // A ninth of its power is left, and the grain that is brought back adds its own.
-    expect(noise.expect.to).to.be.closeTo(Math.hypot(1, Number(noise.settings.grainBackPct)), 0.001);
+    // A ninth of its power is left.
+    expect(noise.expect.to).to.be.closeTo(1, 0.001);
     expect(noise.changed).to.equal(true);
     expect(noise.cost.renderWeight).to.be.closeTo(2 + 1.2 * 9, 0.01);
     const [light] = after({
@@ -84,6 +84,18 @@ describe('what a technician decides', () => {
     expect(decided.steps).to.deep.equal([]);
     expect(decided.verdict).to.equal('pass');
     expect(decided.waived.map((w) => w.reason)).to.deep.equal(['Meant to look like that.', 'Archive.']);
+  });
+
+  it('leaves out grain where the noise stays, unless a person asks for it', () => {
+    const noisy = measurementWith({ noise: { lumaPct: 6 } });
+    const scored = scoreMeasurement(noisy, spec);
+    const treatments = (...decisions: Decision[]): string[] =>
+      decidedPlan(scored.plan, scored.findings, noisy, made(decisions)).steps.map((s) => s.treatment);
+    const drop: Decision = { kind: 'drop', treatment: 'reduceNoise', reason: 'It was meant to be grainy.' };
+    expect(treatments()).to.deep.equal(['reduceNoise', 'grain']);
+    expect(treatments(drop)).to.deep.equal([]);
+    const add: Decision = { kind: 'add', treatment: 'sharpen', reason: 'The eyes.' };
+    expect(treatments(add)).to.deep.equal(['reduceNoise', 'grain']);
   });
 
   it('forgets what was taken back', () => {

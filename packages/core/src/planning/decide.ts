@@ -40,9 +40,14 @@ export const decidedPlan = (
   for (const made of decisions.filter((d) => !d.undone)) fold(under, made, findings, measurement);
   const { dropped, waived, disputed, assignee, approved } = under;
   const aside = [...waived, ...disputed];
-  const kept = under.steps.filter(
+  const stays = under.steps.filter(
     (s) => !dropped.has(s.treatment) && !isAmong(aside, { defect: s.defect, reading: s.expect.reading }),
   );
+  // A step that a person asked for stays, whatever it goes with.
+  const kept = stays.filter(({ treatment, byHand }) => {
+    const { needs } = treatmentNamed(treatment);
+    return byHand || !needs || stays.some((s) => s.treatment === needs);
+  });
   const priorities = [...kept].sort((a, b) => a.priority - b.priority);
   return {
     steps: kept.map((s, i) => ({ ...s, order: i + 1, priority: priorities.indexOf(s) + 1 })),

@@ -36,6 +36,16 @@ const PAIRS: readonly { readonly first: Name; readonly then: Name; readonly what
     what: 'Noise hides steps: with the noise gone, more banding can show. Look at the gradient again before you deband.',
   },
   {
+    first: 'reduceNoise',
+    then: 'scale',
+    what: 'Noise is enlarged with the picture, and grows coarse: reduce it before you scale.',
+  },
+  {
+    first: 'sharpen',
+    then: 'grain',
+    what: 'Bring grain back after sharpening, not before: it would be steepened with the edges.',
+  },
+  {
     first: 'stabilise',
     then: 'sharpen',
     what: 'The crop of the steadied picture is enlarged back to full size and grows softer: sharpen after that, once.',
@@ -57,7 +67,13 @@ export const afterAll = (
   findings: readonly Finding[],
   measurement: Measurement,
 ): (Step['expect'] & { defect: Step['defect'] })[] => {
-  const results = steps.map(({ defect, expect }) => ({ defect, ...expect }));
+  const results: (Step['expect'] & { defect: Step['defect'] })[] = [];
+  for (const { defect, expect } of steps) {
+    const before = results.find((r) => r.defect === defect && r.reading === expect.reading);
+    // Each of several steps begins where the one before has left it.
+    if (before) before.to = expect.to;
+    else results.push({ defect, ...expect });
+  }
   const sharpen = steps.find((s) => s.treatment === 'sharpen');
   const strength = Number(sharpen?.settings.strengthPct ?? 0) / 100;
   const crop = 1 / (1 - Math.min(0.5, cropOf(steps) / 100));

@@ -39,12 +39,23 @@ describe('the repair plan', () => {
   });
 
   it('averages as many frames as bring the noise to the limit', () => {
-    // σ² falls with the number of frames: 3 % to 1 % takes 9 of them, and one more on each side for the grain to come back.
+    // σ² falls with the number of frames: 3 % to 1 % takes 9 of them, and one more on each side leaves room for grain.
     const [step] = enough({ noise: { lumaPct: 3 } });
-    expect(step.settings).to.include({ framesEachSide: 5, grainBackPct: 0.3 });
+    expect(step.settings).to.include({ framesEachSide: 5, spatialStrengthPct: 0 });
     expect(step.expect).to.include({ reading: 'lumaPct', from: 3 });
-    expect(step.expect.to).to.be.closeTo(Math.hypot(3 / Math.sqrt(11), 0.3), 0.001);
-    expect(step.settings.spatialStrengthPct).to.equal(0);
+    expect(step.expect.to).to.be.closeTo(3 / Math.sqrt(11), 0.001);
+  });
+
+  it('brings grain back, at the end, where next to none would be left, and stays within the limit', () => {
+    const [noise, grain] = enough({ noise: { lumaPct: 6 } });
+    expect(noise.expect.to).to.be.lessThan(1.2);
+    expect(grain).to.include({ treatment: 'grain' });
+    // A twentieth of 6 %, the most that is brought back.
+    expect(grain.settings).to.include({ sharePct: 5, lumaPct: 6 });
+    expect(grain.expect.from).to.equal(noise.expect.to);
+    expect(grain.expect.to).to.be.closeTo(Math.hypot(noise.expect.to, 0.3), 0.001);
+    expect(grain.expect.to).to.be.at.most(1);
+    expect(grain.priority, 'it mends nothing').to.equal(2);
   });
 
   it('does not promise the limit when part of the noise stays put', () => {
@@ -150,7 +161,8 @@ describe('the repair plan', () => {
             expect(step.check).to.not.be.empty;
             expect(step.fallback).to.not.be.empty;
             expect(step.because).to.not.equal('');
-            expect(step.expect.to).to.be.lessThan(step.expect.from);
+            // Grain is noise that is wanted back.
+            if (step.treatment !== 'grain') expect(step.expect.to).to.be.lessThan(step.expect.from);
           }
         },
       ),

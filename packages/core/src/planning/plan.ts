@@ -54,7 +54,11 @@ const stepsFor = (
   const { target, passingFrom } = SIZES[size];
   const worth: { treatment: Step['treatment']; gain: number }[] = [];
   const notRepairable: NotRepairable[] = [];
-  const steps = TREATMENTS_IN_ORDER.flatMap(({ treatment, defect, readings, precedes, propose }) => {
+  // What the steps so far leave of each finding.
+  const left = new Map<Finding, number>();
+  const done = new Set<Step['treatment']>();
+  const steps = TREATMENTS_IN_ORDER.flatMap(({ treatment, defect, readings, needs, precedes, propose }) => {
+    if (needs && !done.has(needs)) return [];
     const finding = findings.find(
       (f) =>
         f.defect === defect &&
@@ -64,17 +68,20 @@ const stepsFor = (
           (f.verdict === 'pass' && f.severity >= passingFrom)),
     );
     if (!finding || finding.value === null) return [];
-    const task: Task = { ...finding, value: finding.value, target: target * finding.pass };
+    const value = left.get(finding) ?? finding.value;
+    const task: Task = { ...finding, value, target: target * finding.pass };
     const proposal = propose(task, measurement);
     if (!proposal) return [];
     if (isHopeless(proposal)) {
       notRepairable.push({ defect, reading: finding.reading, ...proposal });
       return [];
     }
-    const { chance, where, ...step } = proposal;
+    const { chance, where, worth: share = 1, ...step } = proposal;
+    left.set(finding, step.expect.to);
+    done.add(treatment);
     worth.push({
       treatment,
-      gain: gainForEffort(finding, proposal.cost, chance, measurement.clip.durationSec),
+      gain: share * gainForEffort(finding, proposal.cost, chance, measurement.clip.durationSec),
     });
     const { startFrame, endFrame, regions } = finding;
     return [

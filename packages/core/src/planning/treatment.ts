@@ -1,7 +1,7 @@
 import type { Finding, Measurement, NotRepairable, Step, Subject } from '#document';
 import { rounded } from '../maths/round.js';
 
-/** A finding that has a value, and what it shall be brought to, in its own unit. */
+/** A finding that has a value, as the steps before leave it, and what it shall be brought to, in its own unit. */
 export type Task = Finding & { readonly value: number; readonly target: number };
 
 /** What a treatment says about one finding; order and priority are given by the plan. */
@@ -11,6 +11,8 @@ export type Proposal = Pick<
 > & {
   /** Chance that it brings the reading to what is expected, 0–1. */
   readonly chance: number;
+  /** Share of what it is worth to mend the finding that is this step's, 0–1; all of it where it is not said. */
+  readonly worth?: number;
   /** Where it works, if not where the finding lies. */
   readonly where?: Partial<Step['where']>;
 };
@@ -27,6 +29,8 @@ export interface Treatment {
   readonly defect: Subject;
   /** The readings of the defect that it repairs; every one where none is named. */
   readonly readings?: readonly string[];
+  /** The step without which it has nothing to do. */
+  readonly needs?: Step['treatment'];
   /** Why it stands where it stands in the order of work. */
   readonly precedes: string;
   /** What settings that a person changed are expected to bring, and to cost; left out where none of them changes it. */
@@ -48,10 +52,13 @@ export const numberIn = (settings: Step['settings'], name: string, otherwise: nu
   return Number.isFinite(value) && value >= 0 ? value : otherwise;
 };
 
-/** What a finding is expected to come to. */
-export const expecting = (task: Task, to: number): Step['expect'] => ({
-  reading: task.reading,
-  unit: task.unit,
-  from: task.value,
-  to: round(Math.min(to, task.value), 3),
+/** What a finding is expected to come to: never worse than it is. */
+export const expecting = (task: Task, to: number): Step['expect'] => comingTo(task, Math.min(to, task.value));
+
+/** What a finding is expected to come to, better or worse. */
+export const comingTo = ({ reading, unit, value }: Task, to: number): Step['expect'] => ({
+  reading,
+  unit,
+  from: value,
+  to: round(to, 3),
 });

@@ -5,10 +5,12 @@ import { correctPixels } from './treatments/correct-pixels.js';
 import { correctSpots } from './treatments/correct-spots.js';
 import { deband } from './treatments/deband.js';
 import { deflicker } from './treatments/deflicker.js';
+import { grain } from './treatments/grain.js';
 import { rebuildFrames } from './treatments/rebuild-frames.js';
 import { reduceMoire } from './treatments/reduce-moire.js';
 import { reduceNoise } from './treatments/reduce-noise.js';
 import { removeSpecks } from './treatments/remove-specks.js';
+import { scale } from './treatments/scale.js';
 import { sharpen } from './treatments/sharpen.js';
 import { stabilise } from './treatments/stabilise.js';
 import { straightenRows } from './treatments/straighten-rows.js';
@@ -25,7 +27,9 @@ const ALL = {
   rebuildFrames,
   reduceMoire,
   deband,
+  scale,
   sharpen,
+  grain,
 } satisfies Record<(typeof TREATMENTS)[number], Treatment>;
 
 /** Every treatment, in the order in which the work must be done. */

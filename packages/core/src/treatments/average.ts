@@ -43,7 +43,12 @@ const weightsAt = (fraction: number): Float32Array => WEIGHTS[Math.round(fractio
 export class Averager {
   private readonly memory: TreatmentKernels = treatmentKernels();
 
-  constructor(private readonly study: Study) {}
+  /** @param samplesOf a frame and one of its planes: those of the study, or as they are looked at */
+  constructor(
+    private readonly study: Study,
+    private readonly samplesOf: (index: number, p: number) => ArrayLike<number> = (index, p) =>
+      study.sequence.pictures[index].planes[p].samples,
+  ) {}
 
   /**
    * @param index of the frame, of the study
@@ -57,7 +62,7 @@ export class Averager {
     const { width, height } = plane;
     const count = width * height;
     memory.reserve(6 * count + 2 * TAPS + SIDE * SIDE, 8);
-    const here = memory.put(plane.samples);
+    const here = memory.put(this.samplesOf(index, p));
     const there = memory.room(count);
     const apart = memory.room(count);
     const [sum, weight] = [memory.room(count), memory.room(count)];
@@ -69,7 +74,7 @@ export class Averager {
     for (let o = -framesEachSide; o <= framesEachSide; o++) {
       const other = index + o;
       if (o === 0 || other < 0 || other >= study.count) continue;
-      memory.write(there, study.sequence.pictures[other].planes[p].samples);
+      memory.write(there, this.samplesOf(other, p));
       memory.fill(apart, count, memory.run.UNSEEN.value);
       this.differences(plane, study.motion(index, other), subsampling(picture, p), here, there, apart, taps);
       memory.run.addAlike(apart, width, height, ALIKE * ALIKE * usual, UNLIKE * UNLIKE * usual, sum, weight);

@@ -1,5 +1,6 @@
 import type { Plane } from '../picture/frame.js';
 import { planeScale } from '../picture/signal.js';
+import { hashed } from './hash.js';
 import type { Runner } from './runner.js';
 import { codeOf, copyOf } from './sequence.js';
 import { numberOf } from './settings.js';
@@ -43,13 +44,6 @@ export const deband: Runner = {
       },
     };
   },
-};
-
-/** Pseudo-random, the same for the same place: 0–1 (an integer hash after Wang 2007). */
-const hashed = (n: number): number => {
-  let h = Math.imul(n ^ 61 ^ (n >>> 16), 9);
-  h = Math.imul(h ^ (h >>> 4), 0x27d4eb2d);
-  return ((h ^ (h >>> 15)) >>> 0) / 4294967296;
 };
 
 /** Ways in which the rings are turned: neighbours see other places, so that no ring shows. */

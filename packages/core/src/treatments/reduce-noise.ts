@@ -1,9 +1,13 @@
+import type { Measurement, Step } from '#document';
+import type { ClipFacts } from '#terms';
 import type { Plane } from '../picture/frame.js';
 import { planeScale } from '../picture/signal.js';
 import { Averager } from './average.js';
+import { byChannel, bySize, keepDetail, type Taken } from './noise-shares.js';
 import type { Runner } from './runner.js';
-import { blankLike, copyOf } from './sequence.js';
-import { numberOf } from './settings.js';
+import { blankLike } from './sequence.js';
+import { numberOf, type SettingSchemas } from './settings.js';
+import { viewedThrough } from './viewed.js';
 
 /** A strength is a difference up to which something is taken for noise: so many standard deviations of it. */
 const LUMA_SIGMAS = 3;
@@ -12,18 +16,36 @@ const CHROMA_SIGMAS = 4;
 const SPATIAL_TAKES = 0.75;
 const MOST_FRAMES = 9;
 
-/** Noise is averaged over time along the movement, and what is left over space; a little of its own grain comes back. */
+const BEFORE = 'before the viewing transform';
+const AFTER = 'after the viewing transform';
+const percent = (otherwise: number) =>
+  ({ kind: 'number', unit: '%', least: 0, most: 100, step: 5, otherwise }) as const;
+
+const SETTINGS = {
+  framesEachSide: { kind: 'number', unit: 'frames', least: 0, most: MOST_FRAMES, step: 1, otherwise: 2 },
+  lumaStrengthPct: { kind: 'number', unit: '%', least: 0, most: 40, step: 0.1, otherwise: 3 },
+  chromaStrengthPct: { kind: 'number', unit: '%', least: 0, most: 60, step: 0.1, otherwise: 4 },
+  spatialStrengthPct: { kind: 'number', unit: '%', least: 0, most: 75, step: 1, otherwise: 0 },
+  /** How much of the detail that would go with it must stay. */
+  keepDetailPct: percent(0),
+  /** How much of what is taken from each channel is taken. */
+  redPct: percent(100),
+  greenPct: percent(100),
+  bluePct: percent(100),
+  /** How much of each size of what is taken is taken: about 1 px, about 2 px, 4 px and more. */
+  finePct: percent(100),
+  mediumPct: percent(100),
+  coarsePct: percent(100),
+  originalBackPct: percent(0),
+  /** Where it stands: the strengths are then those of the picture as it is stored, or as it is viewed. */
+  work: { kind: 'choice', options: [BEFORE, AFTER], otherwise: BEFORE },
+  worstChannel: { kind: 'choice', options: ['luma', 'red', 'green', 'blue'], otherwise: 'luma' },
+} as const satisfies SettingSchemas;
+
+/** Noise is averaged over time along the movement, and what is left over space. */
 export const reduceNoise: Runner = {
   treatment: 'reduceNoise',
-  settings: {
-    framesEachSide: { kind: 'number', unit: 'frames', least: 0, most: MOST_FRAMES, step: 1, otherwise: 2 },
-    lumaStrengthPct: { kind: 'number', unit: '%', least: 0, most: 40, step: 0.1, otherwise: 3 },
-    chromaStrengthPct: { kind: 'number', unit: '%', least: 0, most: 60, step: 0.1, otherwise: 4 },
-    spatialStrengthPct: { kind: 'number', unit: '%', least: 0, most: 75, step: 1, otherwise: 0 },
-    grainBackPct: { kind: 'number', unit: '%', least: 0, most: 2, step: 0.05, otherwise: 0 },
-    originalBackPct: { kind: 'number', unit: '%', least: 0, most: 100, step: 5, otherwise: 0 },
-    worstChannel: { kind: 'choice', options: ['luma', 'red', 'green', 'blue'], otherwise: 'luma' },
-  },
+  settings: SETTINGS,
   swept: 'framesEachSide',
   sweepAbout: (value) =>
     [
@@ -32,46 +54,83 @@ export const reduceNoise: Runner = {
       ),
     ].sort((a, b) => a - b),
   neighbours: (settings) => numberOf(settings, 'framesEachSide'),
-  begin: (study, settings) => {
-    const averager = new Averager(study);
-    const { clip } = study.sequence;
+  begin: (study, settings, measurement, viewing) => {
+    const { clip, pictures } = study.sequence;
     const isRgb = clip.matrix === 'rgb';
-    const framesEachSide = numberOf(settings, 'framesEachSide');
+    const viewed = viewing && settings.work === AFTER ? viewedThrough(viewing, clip) : null;
+    const shown = new Map<number, Float32Array>();
+    // A frame is looked at by all of its neighbours, one after the other.
+    const samplesOf = (index: number, p: number): ArrayLike<number> => {
+      const plane = pictures[index].planes[p];
+      if (!viewed || p > 0) return plane.samples;
+      const known = shown.get(index) ?? viewed.shown(plane);
+      shown.set(index, known);
+      return known;
+    };
+    const averager = new Averager(study, samplesOf);
     const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
-    const original = numberOf(settings, 'originalBackPct') / 100;
+    const framesEachSide = numberOf(settings, 'framesEachSide');
+    const share = sharesOf(settings);
     return {
-      treat: (index) => ({
-        planes: study.sequence.pictures[index].planes.map((plane, p) => {
+      treat: (index) => {
+        for (const known of shown.keys()) if (Math.abs(known - index) > framesEachSide) shown.delete(known);
+        const { planes } = pictures[index];
+        const taken = planes.map((plane, p): Taken => {
           const isLuma = p === 0 || isRgb;
-          const { span, top } = planeScale(clip, p);
           const strength = numberOf(settings, isLuma ? 'lumaStrengthPct' : 'chromaStrengthPct');
-          const sigma = (strength / (isLuma ? LUMA_SIGMAS : CHROMA_SIGMAS) / 100) * span;
-          if (sigma === 0) return copyOf(plane);
+          const sigma = (strength / (isLuma ? LUMA_SIGMAS : CHROMA_SIGMAS) / 100) * planeScale(clip, p).span;
+          const { width, height, samples } = plane;
+          if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
           const averaged = averager.average(index, p, { framesEachSide, sigma, spatial });
-          const grain = isLuma ? (numberOf(settings, 'grainBackPct') / 100) * span : 0;
-          return written(plane, averaged, Math.max(original, grainShare(plane, averaged, grain)), top);
-        }),
-      }),
+          const from = samplesOf(index, p);
+          for (let i = 0; i < averaged.length; i++) averaged[i] = from[i] - averaged[i];
+          const of: Taken = { width, height, samples: averaged };
+          keepDetail(of, Math.min(sigma, measuredSigma(measurement, clip, p)), share.keepDetail);
+          bySize(of, share);
+          if (viewed && p === 0) viewed.stored(averaged, plane);
+          return of;
+        });
+        byChannel(taken, clip, share);
+        return {
+          planes: planes.map((plane, p) =>
+            without(plane, taken[p].samples, 1 - share.originalBack, planeScale(clip, p).top),
+          ),
+        };
+      },
     };
   },
 };
 
-/** Share of what was taken away that brings back grain of a standard deviation, codes. */
-const grainShare = ({ samples }: Plane, averaged: Float32Array, grain: number): number => {
-  if (grain === 0) return 0;
-  let [squares, count] = [0, 0];
-  for (let i = 0; i < samples.length; i += 7, count++) squares += (samples[i] - averaged[i]) ** 2;
-  const taken = Math.sqrt(squares / Math.max(1, count));
-  return taken > 0 ? Math.min(1, grain / taken) : 0;
+/** Noise of a plane as it was measured, codes: a strength may be set far beyond it. */
+const measuredSigma = (measurement: Measurement | null, clip: ClipFacts, p: number): number => {
+  const noise = measurement?.readings.noise;
+  if (noise?.state !== 'measured') return Infinity;
+  const { lumaPct, cbPct, crPct, redPct, greenPct, bluePct } = noise.values;
+  const own = clip.matrix === 'rgb' ? [greenPct, bluePct, redPct][p] : [lumaPct, cbPct, crPct][p];
+  return ((own ?? lumaPct) / 100) * planeScale(clip, p).span;
 };
 
-/** The averaged plane in whole codes, with a share of what was taken away. About six operations a sample. */
-const written = (plane: Plane, averaged: Float32Array, back: number, top: number): Plane => {
+const sharesOf = (settings: Step['settings']) => {
+  const share = (name: keyof typeof SETTINGS): number => numberOf(settings, name) / 100;
+  return {
+    keepDetail: share('keepDetailPct'),
+    red: share('redPct'),
+    green: share('greenPct'),
+    blue: share('bluePct'),
+    fine: share('finePct'),
+    medium: share('mediumPct'),
+    coarse: share('coarsePct'),
+    originalBack: share('originalBackPct'),
+  };
+};
+
+/** A plane without a share of what was taken from it, in whole codes. About six operations a sample. */
+const without = (plane: Plane, taken: Float32Array, share: number, top: number): Plane => {
   const out = blankLike(plane);
   const from = plane.samples;
   const to = out.samples;
-  for (let i = 0; i < averaged.length; i++) {
-    const value = averaged[i] + back * (from[i] - averaged[i]) + 0.5;
+  for (let i = 0; i < taken.length; i++) {
+    const value = from[i] - share * taken[i] + 0.5;
     // Rounded to the nearest: what is below nothing is cut off.
     to[i] = value < 0 ? 0 : value > top ? top : value | 0;
   }

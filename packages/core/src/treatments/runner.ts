@@ -1,4 +1,4 @@
-import type { Measurement, Step, TreatmentName } from '#document';
+import type { Measurement, Step, TreatmentName, ViewingTransform } from '#document';
 import type { Picture } from './sequence.js';
 import type { SettingSchemas } from './settings.js';
 import type { Study } from './study.js';
@@ -16,14 +16,22 @@ export interface Runner {
   readonly takesStructure?: boolean;
   /** Frames that the reading which is judged has to see; a few are enough where it is not said. */
   readonly judgedOverFrames?: number;
+  /** Treatments that a trial of it runs before, where the plan has them: without them it has nothing to work on. */
+  readonly follows?: readonly TreatmentName[];
   /** How many frames before and after one it looks at. */
   neighbours(settings: Step['settings']): number;
   /**
    * @param study of the frames that are treated and their neighbours; the same for every setting that is tried
    * @param settings as they were checked
    * @param measurement of the clip
+   * @param viewing what the picture is looked at through; as it is stored where none is named
    */
-  begin(study: Study, settings: Step['settings'], measurement: Measurement): RunningTreatment;
+  begin(
+    study: Study,
+    settings: Step['settings'],
+    measurement: Measurement,
+    viewing?: ViewingTransform,
+  ): RunningTreatment;
 }
 
 /** A treatment at work. */

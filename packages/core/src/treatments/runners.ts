@@ -4,10 +4,12 @@ import { correctSpots } from './correct-spots.js';
 import { deband } from './deband.js';
 import { deflicker } from './deflicker.js';
 import { rebuildFrames } from './rebuild-frames.js';
+import { grain } from './grain.js';
 import { reduceMoire } from './reduce-moire.js';
 import { reduceNoise } from './reduce-noise.js';
 import { removeSpecks } from './remove-specks.js';
 import type { Runner } from './runner.js';
+import { scale } from './scale.js';
 import { sharpen } from './sharpen.js';
 import { stabilise } from './stabilise.js';
 import { straightenRows } from './straighten-rows.js';
@@ -25,5 +27,7 @@ export const RUNNERS: Partial<Record<TreatmentName, Runner>> = {
   rebuildFrames,
   reduceMoire,
   deband,
+  scale,
   sharpen: withinRegions(sharpen),
+  grain: withinRegions(grain),
 };

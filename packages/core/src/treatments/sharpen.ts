@@ -15,7 +15,6 @@ export const sharpen: Runner = {
     radiusPx: { kind: 'number', unit: 'px', least: 0.3, most: 6, step: 0.1, otherwise: 1 },
     strengthPct: { kind: 'number', unit: '%', least: 0, most: 300, step: 10, otherwise: 80 },
     thresholdPct: { kind: 'number', unit: '%', least: 0, most: 20, step: 0.1, otherwise: 1 },
-    nativeScale: { kind: 'number', unit: '', least: 0, most: 1, step: 0.01, otherwise: 1 },
   },
   swept: 'strengthPct',
   sweepAbout: (value) => [0.25, 0.5, 0.75, 1, 1.5].map((k) => Math.min(300, Math.round(k * value))),

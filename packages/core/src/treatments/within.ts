@@ -16,8 +16,8 @@ export const withinRegions = (runner: Runner): Runner => ({
     /** Whether it works everywhere but in the regions. */
     keepFrom: { kind: 'flag', otherwise: false },
   },
-  begin: (study, settings, measurement) => {
-    const running = runner.begin(study, settings, measurement);
+  begin: (study, settings, ...given) => {
+    const running = runner.begin(study, settings, ...given);
     const regions = rowsOf(settings, 'regions');
     if (regions.length === 0) return running;
     const { clip, pictures } = study.sequence;

@@ -1,9 +1,11 @@
 import {
   HarmValues,
+  sweptSettings,
   type Finding,
   type ReadingChange,
   type Step,
   type Subject,
+  type Sweep,
   type TreatmentName,
   type TrialRun,
 } from '#document';
@@ -33,12 +35,16 @@ export const runnerOf = (name: string): Runner => {
 export const sweepOf = (
   runner: Runner,
   settings: Step['settings'],
-  sweep: { readonly key: string; readonly values: readonly (number | string | boolean)[] } | null,
+  sweep: Sweep | null,
 ): Step['settings'][] => {
-  if (sweep) return sweep.values.map((value) => ({ ...settings, [sweep.key]: value }));
+  if (sweep) return sweptSettings(settings, sweep);
   const value = settings[runner.swept];
   if (typeof value !== 'number') return [settings];
-  return runner.sweepAbout(value).map((each) => ({ ...settings, [runner.swept]: each }));
+  const schema = runner.settings[runner.swept];
+  const inside = (each: number): number =>
+    schema.kind === 'number' ? Math.max(schema.least, Math.min(schema.most, each)) : each;
+  const values = [...new Set(runner.sweepAbout(value).map(inside))];
+  return values.map((each) => ({ ...settings, [runner.swept]: each }));
 };
 
 /** What a treatment is about. */

@@ -125,8 +125,10 @@ const foundBy = (
   const found = ran.gain.find((g) => g.defect === step.defect && g.reading === step.expect.reading);
   const limit = findings.find((f) => f.defect === step.defect && f.reading === step.expect.reading);
   if (!found || !limit) return { ...step, tried, cost };
-  // Frames of a trial need not be as bad as the clip: what is left is taken as a share of what was there.
-  const to = found.from > 0 ? (step.expect.from * found.to) / found.from : found.to;
+  // Frames of a trial need not be as bad as the clip: what is left is taken as a share of what was there, before this step,
+  // or before those that it was tried after.
+  const there = ran.steps.length > 1 ? (limit.value ?? step.expect.from) : step.expect.from;
+  const to = found.from > 0 ? (there * found.to) / found.from : found.to;
   const verdict = to <= limit.pass ? 'pass' : to <= limit.fail ? 'marginal' : 'fail';
   return {
     ...step,

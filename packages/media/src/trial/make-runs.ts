@@ -76,7 +76,7 @@ export const makeRuns = async (
 
 /** Lets another thread make runs until none is left. */
 const withHelper = async (
-  { clip, measurement, spec, kept }: RunGround,
+  { clip, measurement, spec, viewing, kept }: RunGround,
   { range, signal }: Making,
   wanted: readonly WantedRun[],
   next: () => number | undefined,
@@ -107,7 +107,7 @@ const withHelper = async (
           more();
         }
       });
-      const given: HelperGround = { path: clip.source.path, range, measurement, spec, kept };
+      const given: HelperGround = { path: clip.source.path, range, measurement, spec, viewing, kept };
       const window = Math.max(...wanted.map(({ run }) => windowOf(run)));
       say({ kind: 'begin', given, window });
       more();

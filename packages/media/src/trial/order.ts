@@ -1,4 +1,13 @@
-import type { DeliverySpec, Measurement, Step, Trial, TrialRun } from '@bevrin/contract';
+import {
+  sweptSettings,
+  type DeliverySpec,
+  type Measurement,
+  type Step,
+  type Sweep,
+  type Trial,
+  type TrialRun,
+  type ViewingTransform,
+} from '@bevrin/contract';
 import {
   checkedSettings,
   defectOf,
@@ -19,10 +28,12 @@ export interface TrialOrder {
   readonly plan?: readonly Pick<Step, 'treatment' | 'settings'>[];
   /** Settings that differ from those of the plan, or from what they are otherwise. */
   readonly settings?: Step['settings'];
-  readonly sweep?: { readonly key: string; readonly values: readonly (number | string | boolean)[] };
+  readonly sweep?: Sweep;
   /** Frames that are treated, both inside; a second about the worst moment where it is not said. */
   readonly range?: { readonly startFrame: number; readonly endFrame: number };
   readonly spec: DeliverySpec;
+  /** Through what the picture is looked at; as it is stored where none is named. */
+  readonly viewing?: ViewingTransform;
   /** Folder for the frames of each run; they are dropped where none is named. */
   readonly out?: string;
   /** What was measured of the clip, where that is known already. */
@@ -85,30 +96,42 @@ export const checkOrder = (
     );
   if (treatment === null) return;
   const runner = runnerOf(treatment);
-  for (const value of sweep?.values ?? [undefined])
-    checkedSettings(runner.settings, value === undefined ? settings : { ...settings, [sweep!.key]: value });
+  for (const each of sweep ? sweptSettings(settings, sweep) : [settings])
+    checkedSettings(runner.settings, each);
 };
 
 /** The runs: each a chain of treatments with their settings. */
 export const stepsToTry = (order: TrialOrder, steps: readonly Step[]): TriedStep[][] => {
   if (order.treatment === null) {
-    const chain = (order.plan ?? steps).flatMap(({ treatment, settings }) => {
-      const runner = RUNNERS[treatment];
-      return runner ? [{ runner, settings: checkedSettings(runner.settings, settings) }] : [];
-    });
+    const chain = (order.plan ?? steps).flatMap(asPlanned);
     return chain.length > 0 ? [chain] : [];
   }
   const runner = runnerOf(order.treatment);
-  const planned = steps.find((s) => s.treatment === runner.treatment);
+  const planned = (order.plan ?? steps).find((s) => s.treatment === runner.treatment);
   if (!planned && !order.settings && !order.sweep) return [];
-  const settings = checkedSettings(runner.settings, { ...planned?.settings, ...order.settings });
+  const before = (order.plan ?? steps)
+    .filter((s) => runner.follows?.includes(s.treatment))
+    .flatMap(asPlanned);
+  const settings = checkedSettings(runner.settings, {
+    ...(planned && knownTo(runner, planned.settings)),
+    ...order.settings,
+  });
   // Settings that were named are tried as they are, unless a sweep is named as well.
   const many =
     order.settings && !order.sweep
       ? [settings]
       : spread(sweepOf(runner, settings, order.sweep ?? null), settings, runner.swept, order.mostValues);
-  return many.map((each) => [{ runner, settings: checkedSettings(runner.settings, each) }]);
+  return many.map((each) => [...before, { runner, settings: checkedSettings(runner.settings, each) }]);
 };
+
+const asPlanned = ({ treatment, settings }: Pick<Step, 'treatment' | 'settings'>): TriedStep[] => {
+  const runner = RUNNERS[treatment];
+  return runner ? [{ runner, settings: checkedSettings(runner.settings, knownTo(runner, settings)) }] : [];
+};
+
+/** Of the settings of a plan those that a treatment runs with: a plan that was approved long ago may hold others. */
+const knownTo = ({ settings }: Runner, planned: Step['settings']): Step['settings'] =>
+  Object.fromEntries(Object.entries(planned).filter(([name]) => name in settings));
 
 /** Of a sweep the step's own value, and others spread over the rest, in their order. */
 const spread = (

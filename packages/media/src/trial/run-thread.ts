@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import type { DeliverySpec, Measurement, Step, TreatmentName } from '@bevrin/contract';
+import type { DeliverySpec, Measurement, Step, TreatmentName, ViewingTransform } from '@bevrin/contract';
 import { runnerOf } from '@bevrin/core';
 import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
@@ -11,6 +11,7 @@ export interface HelperGround {
   readonly range: { readonly startFrame: number; readonly endFrame: number };
   readonly measurement: Measurement;
   readonly spec: DeliverySpec;
+  readonly viewing?: ViewingTransform;
   readonly kept: boolean;
 }
 

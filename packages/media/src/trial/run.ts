@@ -1,6 +1,13 @@
 import { writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import type { DeliverySpec, Finding, Measurement, TrialMesh, TrialRun } from '@bevrin/contract';
+import type {
+  DeliverySpec,
+  Finding,
+  Measurement,
+  TrialMesh,
+  TrialRun,
+  ViewingTransform,
+} from '@bevrin/contract';
 import {
   changesBetween,
   findingsOf,
@@ -29,6 +36,7 @@ export interface RunGround {
   readonly frames: Frames;
   readonly measurement: Measurement;
   readonly spec: DeliverySpec;
+  readonly viewing?: ViewingTransform;
   /** Whether the frames of the runs are kept. */
   readonly kept: boolean;
 }
@@ -69,23 +77,15 @@ export const framesFor = async (
 /** The frames of the range, treated by each step after the other. */
 const treated = async (
   run: readonly TriedStep[],
-  { study, from, to }: Frames,
-  measurement: Measurement,
+  { frames, measurement, viewing }: RunGround,
   signal: AbortSignal | undefined,
   tell: (share: number) => void,
 ): Promise<Treated> => {
-  // Of a chain every step but the last treats all frames that are there, for those after it to look at.
-  let source = study;
-  const chain: RunningTreatment[] = [];
-  for (const { runner, settings } of run.slice(0, -1)) {
-    const running = runner.begin(source, settings, measurement);
-    chain.push(running);
-    const pictures = Array.from({ length: source.count }, (_, i) => running.treat(i));
-    source = new Study({ ...source.sequence, pictures });
-  }
+  const { from, to } = frames;
+  const before = prepared(run.slice(0, -1), { frames, measurement, viewing });
   const { runner, settings } = run[run.length - 1];
-  const running = runner.begin(source, settings, measurement);
-  chain.push(running);
+  const running = runner.begin(before.study, settings, measurement, viewing);
+  const chain = [...before.chain, running];
   const after = new Map<number, Picture>();
   for (let i = from; i < to; i++) {
     signal?.throwIfAborted();
@@ -95,6 +95,34 @@ const treated = async (
     await new Promise((resume) => setImmediate(resume));
   }
   return { after, chain };
+};
+
+interface Prepared {
+  readonly study: Study;
+  readonly chain: readonly RunningTreatment[];
+}
+
+/** What the steps before the last one make of the frames: once for all runs of a trial that share them. */
+const PREPARED = new WeakMap<Frames, { readonly steps: string; readonly prepared: Prepared }>();
+
+/** Every step but the last treats all frames that are there, for those after it to look at. */
+const prepared = (
+  run: readonly TriedStep[],
+  { frames, measurement, viewing }: Pick<RunGround, 'frames' | 'measurement' | 'viewing'>,
+): Prepared => {
+  if (run.length === 0) return { study: frames.study, chain: [] };
+  const steps = JSON.stringify(run.map(({ runner, settings }) => [runner.treatment, settings]));
+  const known = PREPARED.get(frames);
+  if (known?.steps === steps) return known.prepared;
+  let { study } = frames;
+  const chain = run.map(({ runner, settings }) => {
+    const running = runner.begin(study, settings, measurement, viewing);
+    const pictures = Array.from({ length: study.count }, (_, i) => running.treat(i));
+    study = new Study({ ...study.sequence, pictures });
+    return running;
+  });
+  PREPARED.set(frames, { steps, prepared: { study, chain } });
+  return { study, chain };
 };
 
 interface Treated {
@@ -153,12 +181,13 @@ export const setAgainst = ({ run, found }: MadeRun, before: readonly Finding[]):
 export const runOf = async (
   run: readonly TriedStep[],
   file: string,
-  { clip, frames, measurement, spec, kept }: RunGround,
+  ground: RunGround,
   { signal, tell }: { readonly signal?: AbortSignal; readonly tell: (share: number) => void },
 ): Promise<MadeRun> => {
+  const { clip, frames, spec, kept } = ground;
   const { study, from, to } = frames;
   const began = performance.now();
-  const made = await treated(run, frames, measurement, signal, (share) => tell(share * TREATED_AT));
+  const made = await treated(run, ground, signal, (share) => tell(share * TREATED_AT));
   const seconds = (performance.now() - began) / 1000;
   await writeFrames(made, clip, file);
   // Masks and nets are looked at, not measured: of frames that go they are not made.

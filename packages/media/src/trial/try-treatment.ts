@@ -45,7 +45,7 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   try {
     const { runs: tried, before } = await makeRuns(
       runs.map((run, i) => ({ run, file: join(order.out ?? own!, `run-${i + 1}.mkv`) })),
-      { clip, frames, measurement, spec, kept: order.out !== undefined },
+      { clip, frames, measurement, spec, viewing: order.viewing, kept: order.out !== undefined },
       {
         measureBefore: async () =>
           findingsOf(await measureClip(path, { overrides: { range }, signal }), spec),

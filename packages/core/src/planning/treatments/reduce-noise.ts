@@ -1,6 +1,7 @@
 import type { Step } from '#document';
 import type { NoiseValues } from '../../measures/noise/descriptor.js';
 import { expecting, numberIn, round, type Treatment } from '../treatment.js';
+import { grainFor } from './grain.js';
 
 /** Most frames that are averaged on each side; beyond it, movement smears and rendering takes too long. */
 const MOST_FRAMES_EACH_SIDE = 7;
@@ -8,15 +9,9 @@ const MOST_FRAMES_EACH_SIDE = 7;
 /** Share of the noise that a moderate averaging over space takes away before detail goes with it. */
 const GENTLE_SPATIAL = 0.5;
 
-/** Grain that is brought back, over the limit: the eye wants a little, and the sum must stay within the limit. */
-const GRAIN_SHARE = 1 / 3;
-
-/** More grain than this, %, is not brought back, however much a delivery allows. */
-const MOST_GRAIN_PCT = 0.3;
-
 /**
  * What settings leave of noise: N frames averaged leave 1/N of the power of what changes and all of what stays put,
- * averaging over space takes its share of the amplitude, and grain that is brought back adds its own power.
+ * averaging over space takes its share of the amplitude, and a share of the original brings back as much of what was taken.
  * @param sigmaPct of the channel that is judged, % of range
  * @param temporalShare share of its power that changes from frame to frame, 0–1
  * @returns standard deviation, % of range
@@ -25,7 +20,7 @@ const sigmaLeft = (sigmaPct: number, temporalShare: number, settings: Step['sett
   const frames = 2 * Math.round(numberIn(settings, 'framesEachSide', 1)) + 1;
   const spatial = Math.min(1, numberIn(settings, 'spatialStrengthPct', 0) / 100);
   const averaged = sigmaPct * Math.sqrt(1 - temporalShare + temporalShare / frames) * (1 - spatial);
-  return Math.hypot(averaged, numberIn(settings, 'grainBackPct', 0));
+  return averaged + Math.min(1, numberIn(settings, 'originalBackPct', 0) / 100) * (sigmaPct - averaged);
 };
 
 const costOf = (settings: Step['settings']): Step['cost'] => ({
@@ -50,9 +45,8 @@ export const reduceNoise: Treatment = {
     if (noise.state !== 'measured') return null;
     const { temporalShare, lumaPct, cbPct, crPct, coarseShare } = noise.values;
     const { target, value } = finding;
-    const grain = round(Math.min(MOST_GRAIN_PCT, GRAIN_SHARE * target));
-    // What averaging may leave, so that it is at the target with the grain that is brought back.
-    const aim = Math.sqrt(target * target - grain * grain);
+    // What may be left, so that it is at the target with the grain that is brought back at the end.
+    const aim = Math.sqrt(target * target - grainFor(target) ** 2);
     const fixed = value * value * (1 - temporalShare);
     const room = aim * aim - fixed;
     const needed = room > 0 ? Math.ceil((value * value * temporalShare) / room) : Infinity;
@@ -67,10 +61,9 @@ export const reduceNoise: Treatment = {
       // Rounded up: a limit is met, not nearly met.
       spatialStrengthPct: Math.min(100 * GENTLE_SPATIAL, Math.ceil(100 * spatial)),
       worstChannel: judgedChannel(finding.reading, noise.values),
-      grainBackPct: grain,
     };
     const left = sigmaLeft(value, temporalShare, settings);
-    const reached = left <= target * REACHED;
+    const reached = left <= aim * REACHED;
     return {
       settings,
       expect: expecting(finding, left),
@@ -84,11 +77,11 @@ export const reduceNoise: Treatment = {
       check: [
         'Enlarge the shadows 4 times, after the grade.',
         `Look at the ${settings.worstChannel} channel on its own.`,
-        'Look for plastic surfaces; bring a little grain back if there are any.',
+        'Look for plastic surfaces; if there are any, more must stay.',
       ],
       fallback: [
         'If it looks like plastic, halve the luma strength and keep the chroma strength.',
-        'Treat it after the grade instead of before: edges stay, some grain stays too.',
+        'Treat it after the viewing transform instead of before: edges stay, some grain stays too.',
       ],
       cost: costOf(settings),
       because: `${why(value, target, needed, frames, settings.spatialStrengthPct)}${reached ? '' : ` It comes to ${round(left)} %, not to the limit: more would take detail with it.`}`,

@@ -9,7 +9,7 @@ const MOST_SHARPENED_PX = 2.2;
 /** Sharpening a picture raises its noise by about this much. */
 const LEAST_THRESHOLD_SIGMAS = 3;
 
-/** What was blown up is brought to its true size, and edges are steepened. */
+/** Edges are steepened. */
 export const sharpen: Treatment = {
   treatment: 'sharpen',
   defect: 'softness',
@@ -17,14 +17,15 @@ export const sharpen: Treatment = {
   precedes: 'It comes at the very end: it raises grain and draws halos round whatever is left.',
   propose: (finding, { clip, readings: { softness, noise } }) => {
     if (softness.state !== 'measured') return null;
-    const { blurSigmaPx, effectiveScale, effectiveWidth } = softness.values;
+    const blurSigmaPx = finding.value;
+    if (blurSigmaPx <= finding.target) return null;
+    const { effectiveWidth } = softness.values;
     const sigma = noise.state === 'measured' ? noise.values.lumaPct : 1;
     return {
       settings: {
         radiusPx: round(blurSigmaPx * RADIUS_OVER_BLUR),
         strengthPct: round(Math.min(150, 60 + 40 * (blurSigmaPx / finding.target)), 0),
         thresholdPct: round(LEAST_THRESHOLD_SIGMAS * sigma),
-        nativeScale: round(effectiveScale),
       },
       expect: expecting(finding, blurSigmaPx > MOST_SHARPENED_PX ? blurSigmaPx * 0.85 : blurSigmaPx * 0.7),
       risks: [
@@ -39,7 +40,7 @@ export const sharpen: Treatment = {
         'Sharpen half as much and only the eyes and edges that carry the picture, or leave it soft and waive.',
       ],
       cost: { renderWeight: 0.8, artistMinutes: 8, cropPct: 0 },
-      because: `Its edges are blurred by ${round(blurSigmaPx)} px: the detail of a picture ${effectiveWidth} px wide, shown at ${clip.width}. If it was blown up, scale once from the original.`,
+      because: `Its edges are blurred by ${round(blurSigmaPx)} px: the detail of a picture ${effectiveWidth} px wide, shown at ${clip.width}.`,
       chance: blurSigmaPx > MOST_SHARPENED_PX ? 0.2 : 0.5,
     };
   },
