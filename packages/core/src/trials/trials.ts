@@ -43,7 +43,8 @@ export const sweepOf = (
   const schema = runner.settings[runner.swept];
   const inside = (each: number): number =>
     schema.kind === 'number' ? Math.max(schema.least, Math.min(schema.most, each)) : each;
-  const values = [...new Set(runner.sweepAbout(value).map(inside))];
+  const about = runner.sweepAbout(value);
+  const values = [...new Set((about.length > 0 ? about : [value]).map(inside))];
   return values.map((each) => ({ ...settings, [runner.swept]: each }));
 };
 
