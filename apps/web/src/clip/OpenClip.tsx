@@ -75,7 +75,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
 
   const trying = useTrying(clip, plan ?? null, page === 'trials');
   const { open } = trying;
-  const pictured = usePictures({ clip, frame, playing, bench, open, onPicture });
+  const pictured = usePictures({ clip, frame, playing, bench, open, against: trying.against, onPicture });
   const { name, shown, plain, comparing } = pictured;
   const sides = comparing === null ? [shown] : [shown, plain];
   const playhead = useTrialLoop(parked, open, sides, rate * bench.speed);

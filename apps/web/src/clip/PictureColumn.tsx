@@ -12,6 +12,7 @@ import { Above } from './trial/Above.js';
 import { SweepStrip } from './trial/SweepStrip.js';
 import { TrialBar } from './trial/TrialBar.js';
 import type { Trying } from './trial/useTrying.js';
+import { runLabel } from './trial/words.js';
 import { useBench } from './useBench.js';
 import type { Pictures } from './usePictures.js';
 import type { Playhead } from './usePlayhead.js';
@@ -54,14 +55,16 @@ export const PictureColumn = (props: Props) => {
         onBeside={(id) => setSearch(id ? { beside: id } : {}, { replace: true })}
         onViewingError={setCubeProblem}
       />
-      {open && <TrialBar open={open} onChoose={choose} />}
+      {open && <TrialBar open={open} trying={trying} onChoose={choose} />}
       {cubeProblem && (
         <p role="alert" className="border-b border-ink bg-slip px-3 py-1 text-sm">
           {cubeProblem}
         </p>
       )}
       <div className={`flex min-h-0 flex-1 ${comparing === 'above' ? 'flex-col' : ''}`}>
-        {comparing === 'above' && <Above name={clip.name} shown={plain} stage={stage} />}
+        {comparing === 'above' && (
+          <Above name={clip.name} label={pictured.otherLabel} shown={plain} stage={stage} />
+        )}
         <PictureStage
           clip={clip}
           stage={stage}
@@ -71,7 +74,7 @@ export const PictureColumn = (props: Props) => {
           plain={plain}
           overlay={overlay}
           split={split}
-          sides={open ? ['as it came', 'treated'] : ['plain', 'as viewed']}
+          sides={open ? [pictured.otherLabel, runLabel(open.trial, open.run)] : ['plain', 'as viewed']}
           onSplit={(at) => set({ split: at })}
           tool={bench.tool}
           onDrawn={props.onDrawn}

@@ -28,7 +28,7 @@ let changedAt = 0;
 export const useShown = (pane: string, name: FrameName | null, look: Look, eager = false): ShownFrame => {
   const [state, setState] = useState<ShownFrame>(NOTHING);
   const { clipId = '', content = null, frame = -1, facts, tried } = name ?? {};
-  const { channel, viewing, noiseGain, takenGain, masked } = look;
+  const { channel, viewing, noiseGain, takenGain, masked, against = null } = look;
   const [trialId, run] = [tried?.trialId, tried?.run];
   useEffect(() => {
     if (!facts) return;
@@ -38,7 +38,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look, eager
     changedAt = now;
     const treated = trialId !== undefined && run !== undefined ? { tried: { trialId, run } } : {};
     const wish = { clipId, content, frame, facts, ...treated };
-    const how = { channel, viewing, noiseGain, takenGain, masked };
+    const how = { channel, viewing, noiseGain, takenGain, masked, against };
     const start = setTimeout(
       () =>
         pictures()
@@ -75,6 +75,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look, eager
     noiseGain,
     takenGain,
     masked,
+    against,
     eager,
   ]);
   useEffect(() => () => state.shown?.bitmap.close(), [state.shown]);

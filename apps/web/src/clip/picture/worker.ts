@@ -52,6 +52,8 @@ export interface Look {
   readonly noiseGain: number | null;
   /** What a treatment took away from the frame, so many times amplified; only of a treated frame. */
   readonly takenGain?: number | null;
+  /** What a treated frame is set against; the frame as it came where it is not said. */
+  readonly against?: TriedRun | null;
   /** Where a treatment worked, over the frame as it came. */
   readonly masked?: boolean;
 }
@@ -142,8 +144,9 @@ const tableFor = (viewing: ViewingTransform | null, facts: ClipFacts): Float32Ar
   return table.values;
 };
 
-/** The frame as it came. */
-const untreated = ({ tried: _, ...name }: FrameName): FrameName => name;
+/** The frame as it came, or as another setting left it. */
+const otherOf = ({ tried: _, ...name }: FrameName, against: TriedRun | null = null): FrameName =>
+  against ? { ...name, tried: against } : name;
 
 /** The frame after, or before the last. */
 const neighbourOf = (name: FrameName): FrameName => ({
@@ -179,9 +182,9 @@ const pictures = {
     const out = new Uint8ClampedArray(4 * width * height);
     let remark: string | null = null;
     if (look.masked && name.tried)
-      paintMask(await planesOf(untreated(name)), await maskOf(name), name.facts, out);
+      paintMask(await planesOf(otherOf(name)), await maskOf(name), name.facts, out);
     else if (look.takenGain && name.tried)
-      paintDifference(await planesOf(untreated(name)), planes, name.facts, look.takenGain, out);
+      paintDifference(await planesOf(otherOf(name, look.against)), planes, name.facts, look.takenGain, out);
     else if (look.noiseGain === null)
       paint(planes, name.facts, look.channel, tableFor(look.viewing, name.facts), out);
     else if (!paintNoise(planes, await planesOf(neighbourOf(name)), name.facts, look.noiseGain, out))

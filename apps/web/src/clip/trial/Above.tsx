@@ -6,8 +6,16 @@ import type { ShownFrame } from '../picture/useShown.js';
 
 const nothing = (): void => undefined;
 
-/** The frame as it came, above the treated one: at the same scale, at the same place. */
-export const Above = ({ name, shown, stage }: { name: string; shown: ShownFrame; stage: Stage }) => {
+interface Props {
+  readonly name: string;
+  /** What it is: as it came, or another setting. */
+  readonly label: string;
+  readonly shown: ShownFrame;
+  readonly stage: Stage;
+}
+
+/** What a treated frame is set against, above it: at the same scale, at the same place. */
+export const Above = ({ name, label, shown, stage }: Props) => {
   const [box, size] = useSize<HTMLDivElement>();
   const { view } = useStage(stage);
   const { handlers } = usePointer(box, stage, 'look', nothing);
@@ -18,7 +26,7 @@ export const Above = ({ name, shown, stage }: { name: string; shown: ShownFrame;
       className="relative min-h-0 flex-1 cursor-grab touch-none overflow-hidden border-b border-ink bg-well"
     >
       <Pane
-        name={`${name}, as it came`}
+        name={`${name}, ${label}`}
         shown={shown}
         split={null}
         picture={stage.picture}
@@ -26,7 +34,7 @@ export const Above = ({ name, shown, stage }: { name: string; shown: ShownFrame;
         size={size}
         hidden={false}
       />
-      <p className="absolute top-0 left-0 bg-sheet/90 px-2 py-0.5 text-xs">as it came</p>
+      <p className="absolute top-0 left-0 bg-sheet/90 px-2 py-0.5 text-xs">{label}</p>
     </div>
   );
 };

@@ -4,6 +4,7 @@ import { api, sayError } from '../../api/client.js';
 import { settingName } from '../../parts/format.js';
 import { useSignature } from '../../parts/signature.js';
 import type { InOut } from '../inOut.js';
+import { PLACE_NAMES, placesOf, sweepFrom, type Place } from './asking.js';
 
 interface Props {
   readonly clip: ClipDetail;
@@ -22,9 +23,15 @@ export const AskTrial = ({ clip, schema, step, inOut, begunWith }: Props) => {
   const [ask, { error, isLoading }] = api.useAskTrialMutation();
   const [changed, setChanged] = useState<Record<string, string>>({});
   const [values, setValues] = useState('');
+  const [second, setSecond] = useState({ key: '', values: '' });
+  const [place, setPlace] = useState<Place>('planned');
   const [problem, setProblem] = useState('');
   const now = { ...step?.settings, ...begunWith };
-  const plain = Object.entries(schema.settings).filter(([, s]) => s.kind !== 'rows');
+  const plain = Object.entries(schema.settings).filter(
+    ([name, s]) => s.kind !== 'rows' && (name !== 'keepFrom' || !('regions' in schema.settings)),
+  );
+  const figures = plain.filter(([name, s]) => s.kind === 'number' && name !== schema.swept);
+  const places = 'regions' in schema.settings ? placesOf(clip.overrides) : [];
   const { from, to } = inOut;
   const submit = (): void => {
     const settings: Step['settings'] = {};
@@ -33,23 +40,18 @@ export const AskTrial = ({ clip, schema, step, inOut, begunWith }: Props) => {
       if (value === null) return setProblem(`${settingName(name)}: ${sentenceOf(schema.settings[name])}`);
       settings[name] = value;
     }
-    const swept =
-      values.trim() === ''
-        ? []
-        : values
-            .split(/[\s;,]+/)
-            .filter(Boolean)
-            .map(Number);
-    if (swept.some((v) => !Number.isFinite(v)) || swept.length > 9)
-      return setProblem('Values to compare: up to nine figures, with commas between them.');
+    const where = places.find((p) => p.place === place);
+    if (where) Object.assign(settings, { regions: where.regions, keepFrom: where.keepFrom });
+    const sweep = sweepFrom(schema.swept, values, second);
+    if (typeof sweep === 'string') return setProblem(sweep);
     setProblem('');
     const body: Asked = {
       who,
       treatment: schema.treatment,
-      ...(Object.keys(settings).length + swept.length > 0
+      ...(Object.keys(settings).length > 0 || sweep
         ? { settings: { ...scalars(now, schema), ...settings } }
         : {}),
-      ...(swept.length > 0 ? { sweep: { key: schema.swept, values: swept } } : {}),
+      ...(sweep ? { sweep } : {}),
       ...(from !== null && to !== null ? { range: { startFrame: from, endFrame: to } } : {}),
     };
     void ask({ clipId: clip.id, ...body });
@@ -79,7 +81,52 @@ export const AskTrial = ({ clip, schema, step, inOut, begunWith }: Props) => {
             />
           </label>
         ))}
+        {places.length > 0 && (
+          <label>
+            <span className="block text-xs text-soft">where</span>
+            <select
+              className="w-full field"
+              value={place}
+              onChange={(e) => setPlace(e.target.value as Place)}
+            >
+              <option value="planned">as planned</option>
+              {places.map((p) => (
+                <option key={p.place} value={p.place}>
+                  {PLACE_NAMES[p.place]}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
       </div>
+      <p className="flex items-end gap-3 pt-2">
+        <label className="flex-1">
+          <span className="block text-xs text-soft">each with each of: a second setting</span>
+          <select
+            className="w-full field"
+            value={second.key}
+            onChange={(e) => setSecond({ ...second, key: e.target.value })}
+          >
+            <option value="">none</option>
+            {figures.map(([name]) => (
+              <option key={name} value={name}>
+                {settingName(name)}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex-1">
+          <span className="block text-xs text-soft">
+            {second.key ? `${settingName(second.key)}: values to compare` : 'its values'}
+          </span>
+          <input
+            className="w-full field"
+            disabled={second.key === ''}
+            value={second.values}
+            onChange={(e) => setSecond({ ...second, values: e.target.value })}
+          />
+        </label>
+      </p>
       <p className="flex items-end gap-3 pt-2">
         <label className="flex-1">
           <span className="block text-xs text-soft">{settingName(schema.swept)}: values to compare</span>

@@ -12,7 +12,7 @@ import {
 import { comparable, targetsFrom, weigh } from '@bevrin/core/scoring';
 import { amount } from '../../parts/format.js';
 import { Chart, type Curve } from '../evidence/Chart.js';
-import { harmRows, runValue, settingsFor, sweptName } from './words.js';
+import { groupsOf, harmRows, runValue, settingsFor, sweptName } from './words.js';
 import type { OpenTrial } from './useTrying.js';
 
 interface Props {
@@ -33,7 +33,7 @@ export const Found = (props: Props) => {
   const { trial, run, trialId, job } = open;
   const ran = trial.runs[run];
   const findings = clip.judgement?.findings;
-  const chart = useMemo(() => chartOf(trial, others, findings ?? []), [trial, others, findings]);
+  const chart = useMemo(() => chartOf(trial, run, others, findings ?? []), [trial, run, others, findings]);
   const inPlan = step?.tried?.trial === trialId ? step.tried.run : null;
   return (
     <section>
@@ -48,13 +48,11 @@ export const Found = (props: Props) => {
           curve={chart.curve}
           also={chart.also}
           limit={chart.limit}
-          here={chart.curve.x[run]}
+          here={chart.harm[run]}
           marks={
-            trial.choice.run === null
-              ? undefined
-              : [{ at: chart.curve.x[trial.choice.run], name: 'proposed' }]
+            trial.choice.run === null ? undefined : [{ at: chart.harm[trial.choice.run], name: 'proposed' }]
           }
-          onPick={(x) => onChoose(nearest(chart.curve.x, x))}
+          onPick={(x) => onChoose(chart.runs[nearest(chart.curve.x, x)])}
         />
       )}
       <RunTable trial={trial} run={run} inPlan={inPlan} onChoose={onChoose} />
@@ -199,6 +197,10 @@ const HarmTable = ({ run, onLookAt }: { run: TrialRun; onLookAt: Props['onLookAt
 interface Drawn {
   readonly reading: string;
   readonly unit: string;
+  /** Harm of every run. */
+  readonly harm: readonly number[];
+  /** The runs that the curve goes through. */
+  readonly runs: readonly number[];
   readonly curve: Curve;
   readonly also: readonly (Curve & { readonly name: string })[];
   readonly limit: { readonly at: number; readonly name: string } | undefined;
@@ -207,21 +209,41 @@ interface Drawn {
 type Findings = readonly { defect: TrialRun['gain'][number]['defect']; reading: string; pass: number }[];
 
 /** What is left against the harm, weighed as the choice weighs it; `null` where no reading is judged. */
-const chartOf = (trial: Trial, others: readonly ClipTrial[], findings: Findings): Drawn | null => {
+const chartOf = (
+  trial: Trial,
+  run: number,
+  others: readonly ClipTrial[],
+  findings: Findings,
+): Drawn | null => {
   const first = trial.runs[0]?.gain[0];
   if (!first) return null;
   const target = targetsFrom(findings);
-  const curveOf = ({ runs }: Trial): Curve => ({
-    x: comparable(runs).map((r) => 100 * weigh(r, target).harm),
-    y: runs.map((r) => r.gain.find((g) => g.reading === first.reading)?.to ?? null),
+  const harmOf = ({ runs }: Trial): number[] => comparable(runs).map((r) => 100 * weigh(r, target).harm);
+  const curveOf = (of: Trial, harm: readonly number[], runs: readonly number[]): Curve => ({
+    x: runs.map((r) => harm[r]),
+    y: runs.map((r) => of.runs[r].gain.find((g) => g.reading === first.reading)?.to ?? null),
     points: true,
   });
+  const harm = harmOf(trial);
+  // Where two settings are swept, a curve for each value of the second.
+  const groups = groupsOf(trial);
+  const own = groups.find((g) => g.runs.includes(run))!;
   const pass = findings.find((f) => f.defect === first.defect && f.reading === first.reading)?.pass;
   return {
     reading: findingName(first),
     unit: first.unit,
-    curve: curveOf(trial),
-    also: others.flatMap((o) => (o.trial ? [{ ...curveOf(o.trial), name: o.createdAt.slice(11, 16) }] : [])),
+    harm,
+    runs: own.runs,
+    curve: curveOf(trial, harm, own.runs),
+    also: [
+      ...groups.flatMap((g) => (g === own ? [] : [{ ...curveOf(trial, harm, g.runs), name: g.name }])),
+      ...others.flatMap((o) =>
+        groupsOf(o.trial).map((g) => ({
+          ...curveOf(o.trial!, harmOf(o.trial!), g.runs),
+          name: [o.createdAt.slice(11, 16), g.name].filter(Boolean).join(' '),
+        })),
+      ),
+    ],
     limit: pass === undefined ? undefined : { at: pass, name: `pass, ${amount(pass, first.unit)}` },
   };
 };

@@ -1,8 +1,10 @@
 import { useCommands } from '../../parts/commands.js';
 import { COMPARES, TAKEN_GAIN, type Compare } from '../bench.js';
 import { useBench } from '../useBench.js';
-import { runLabel, triedName } from './words.js';
-import type { OpenTrial } from './useTrying.js';
+import { othersOf, runLabel, triedName } from './words.js';
+import type { OpenTrial, Trying } from './useTrying.js';
+
+const keyOf = ({ trialId, run }: { trialId: string; run: number }): string => `${trialId} ${run}`;
 
 const COMPARE_NAMES: Record<Compare, string> = {
   treated: 'Treated',
@@ -13,11 +15,18 @@ const COMPARE_NAMES: Record<Compare, string> = {
 };
 
 /** Which setting is looked at, and how it is set against the frame as it came. */
-export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: number) => void }) => {
+interface Props {
+  readonly open: OpenTrial;
+  readonly trying: Trying;
+  readonly onChoose: (run: number) => void;
+}
+
+export const TrialBar = ({ open, trying, onChoose }: Props) => {
   const [{ compare }, set] = useBench();
   const { trial, run, job } = open;
   const masked = trial.runs[run].mask !== null;
   const ways = COMPARES.filter((c) => c !== 'mask' || masked);
+  const others = othersOf(trying.trials, open);
   const by = (step: number): void => onChoose(Math.max(0, Math.min(trial.runs.length - 1, run + step)));
   useCommands('Trial', [
     { name: 'Next setting of the trial', keys: 'period', run: () => by(1) },
@@ -39,7 +48,26 @@ export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: 
       <span className="text-soft">
         frames {trial.range.startFrame} to {trial.range.endFrame}
       </span>
-      <span role="group" aria-label="How it is compared" className="ml-auto flex">
+      <label className="ml-auto flex items-center gap-1">
+        <span className="text-soft">against</span>
+        <select
+          className="max-w-44 field"
+          aria-label="Set against"
+          value={trying.against ? keyOf(trying.against) : ''}
+          onChange={(e) => {
+            trying.setAgainst(others.find((o) => keyOf(o) === e.target.value) ?? null);
+            e.target.blur();
+          }}
+        >
+          <option value="">as it came</option>
+          {others.map((o) => (
+            <option key={keyOf(o)} value={keyOf(o)}>
+              {o.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <span role="group" aria-label="How it is compared" className="flex">
         {ways.map((c) => (
           <button
             key={c}
@@ -51,7 +79,7 @@ export const TrialBar = ({ open, onChoose }: { open: OpenTrial; onChoose: (run: 
           </button>
         ))}
       </span>
-      <span className="text-soft">hold Q: as it came</span>
+      <span className="text-soft">hold Q: {trying.against ? 'the other' : 'as it came'}</span>
     </div>
   );
 };

@@ -3,6 +3,7 @@ import { useDispatch } from 'react-redux';
 import type { ClipDetail, ClipPlan, ClipTrial, DecidedStep, Trial, TriedSubject } from '@bevrin/contract';
 import { api } from '../../api/client.js';
 import type { TriedRun } from '../picture/worker.js';
+import { runLabel } from './words.js';
 
 /** A trial with something found, and the run of it that is looked at. */
 export interface OpenTrial extends TriedRun {
@@ -17,6 +18,9 @@ export interface Trying {
   readonly treatment: TriedSubject | null;
   readonly step: DecidedStep | null;
   readonly open: OpenTrial | null;
+  /** What the picture is set against: another setting, or the frame as it came where it is `null`. */
+  readonly against: (TriedRun & { readonly label: string; readonly range: Trial['range'] }) | null;
+  setAgainst(run: TriedRun | null): void;
   look(treatment: TriedSubject): void;
   choose(trialId: string, run: number): void;
 }
@@ -29,6 +33,7 @@ export const useTrying = (clip: ClipDetail, plan: ClipPlan | null, on: boolean):
   const { data: trials = NONE } = api.useTrialsQuery(clip.id, { skip: !clip.judgement });
   const [wanted, look] = useState<TriedSubject | null>(null);
   const [chosen, setChosen] = useState<TriedRun | null>(null);
+  const [other, setAgainst] = useState<TriedRun | null>(null);
   const done = trials.filter((t) => t.state === 'done').length;
   const known = useRef(done);
   useEffect(() => {
@@ -52,11 +57,26 @@ export const useTrying = (clip: ClipDetail, plan: ClipPlan | null, on: boolean):
     [on, trials, treatment, step, chosen],
   );
   const choose = useCallback((trialId: string, run: number) => setChosen({ trialId, run }), []);
-  return { trials, treatment, step, open, look, choose };
+  const against = useMemo(
+    () => (open ? againstOf(trials, treatment, other) : null),
+    [open, trials, treatment, other],
+  );
+  return { trials, treatment, step, open, against, setAgainst, look, choose };
+};
+
+/** The setting that was chosen to be set against, while it is one of the treatment and its frames are there. */
+export const againstOf = (
+  trials: readonly ClipTrial[],
+  treatment: TriedSubject | null,
+  other: TriedRun | null,
+): Trying['against'] => {
+  const job = trials.find((t) => t.id === other?.trialId && t.treatment === treatment && t.frames);
+  if (!other || !job?.trial || other.run >= job.trial.runs.length) return null;
+  return { ...other, label: runLabel(job.trial, other.run), range: job.trial.range };
 };
 
 /** The trial that was chosen, or else the one behind the step, or the newest. */
-const opened = (
+export const opened = (
   trials: readonly ClipTrial[],
   treatment: TriedSubject | null,
   step: DecidedStep | null,
