@@ -65,6 +65,34 @@ describe('trials of a clip', function () {
   });
   after(() => server.stop());
 
+  it('shows one treated frame long before the first setting is measured', async () => {
+    const range = { startFrame: 4, endFrame: 28 };
+    const { body } = await ask({
+      treatment: 'reduceNoise',
+      sweep: { key: 'framesEachSide', values: [4, 5] },
+      range,
+    });
+    const { id } = body as ClipTrial;
+    let ahead: ClipTrial | undefined;
+    await until(async () => {
+      ahead = (await trialsOf(server, clip)).find((t) => t.id === id);
+      return (ahead?.trial?.runs.length ?? 0) > 0;
+    });
+    const [run] = ahead!.trial!.runs;
+    expect(ahead!.state).to.equal('running');
+    expect(ahead!.trial!.range).to.deep.equal({ startFrame: 16, endFrame: 16 });
+    expect(run.gain).to.deep.equal([]);
+    expect(run.harm.detailKeptPct).to.equal(null);
+    expect(run.notMeasurable.detailKeptPct).to.contain('being treated');
+    const early = await fetch(`${server.url}/api/trials/${id}/runs/0/frames/16.planes`);
+    expect(early.status).to.equal(200);
+    const [first, { trial }] = [Buffer.from(await early.arrayBuffer()), await ended(server, clip, id)];
+    expect(trial!.runs, 'the frame ahead is no run').to.have.length(2);
+    expect(trial!.range).to.deep.equal(range);
+    const late = await fetch(`${server.url}/api/trials/${id}/runs/0/frames/16.planes`);
+    expect(Buffer.from(await late.arrayBuffer()).equals(first), 'the same frame').to.equal(true);
+  });
+
   it('tries what is asked for, keeps its frames, and puts the run that is taken behind the step of the plan', async () => {
     const { status, body } = await ask({
       treatment: 'reduceNoise',

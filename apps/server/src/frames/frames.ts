@@ -65,8 +65,8 @@ export class FrameStore {
     frame: number,
     what: 'file' | 'mask' = 'file',
   ): Promise<StoredFrame> {
-    const { clip, first } = await this.runOf(trialId, run, what);
-    return this.runs.frame(`trial ${trialId} ${run} ${what}`, clip, frame - first);
+    const { clip, first, key } = await this.runOf(trialId, run, what);
+    return this.runs.frame(key, clip, frame - first);
   }
 
   /** Where the net is that a run bent. */
@@ -104,10 +104,12 @@ export class FrameStore {
     trialId: string,
     run: number,
     what: 'file' | 'mask' = 'file',
-  ): Promise<{ clip: ProbedClip; first: number; last: number }> {
+  ): Promise<{ clip: ProbedClip; first: number; last: number; key: string }> {
     const { path, range } = await this.fileOf(trialId, run, what);
+    const key = `trial ${path}`;
     return {
-      clip: await this.probe(`trial ${trialId} ${run} ${what}`, path),
+      key,
+      clip: await this.probe(key, path),
       first: range.startFrame,
       last: range.endFrame,
     };

@@ -11,7 +11,7 @@ import {
 } from '@bevrin/media';
 
 /** What a worker thread is given. Progress and runs go back through the port. */
-export interface TrialTask extends Omit<TrialOrder, 'signal' | 'progress' | 'onRun'> {
+export interface TrialTask extends Omit<TrialOrder, 'signal' | 'progress' | 'onFirst' | 'onRun'> {
   readonly path: string;
   readonly measured: Measurement;
   readonly spec: DeliverySpec;
@@ -37,6 +37,7 @@ export default async ({ path, port, ...order }: TrialTask): Promise<TrialOutcome
       trial: await tryTreatment(path, {
         ...order,
         progress: (share) => tell({ share }),
+        onFirst: (run, range) => tell({ run, range }),
         onRun: (run, range) => tell({ run, range }),
       }),
     };

@@ -1,7 +1,8 @@
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { and, asc, eq, gt, inArray, sql, type SQL } from 'drizzle-orm';
 import { sweptSettings, type AskTrial, type ClipTrial, type Trial, type TrialRun } from '@bevrin/contract';
+import { FIRST_PICTURE } from '@bevrin/media';
 import { checkedSettings, runnerOf, RUNNERS, type KeptTrial } from '@bevrin/core';
 import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
@@ -202,7 +203,7 @@ export class TrialStore {
   /** Adds a run to what a trial has found so far. */
   async addRun(row: TrialRow, by: string, clip: string, range: Trial['range'], run: TrialRun): Promise<void> {
     const { trial } = await this.row(row.id);
-    const runs = [...(trial?.runs ?? []), run];
+    const runs = [...(trial ? made(trial.runs) : []), run];
     const soFar: Trial = {
       schema: 'bevrin.trial/1',
       clip,
@@ -254,6 +255,10 @@ const CLAIMABLE = sql`
 /** A share done that is too small to tell from it how long the rest will take. */
 const TELLING_SHARE = 0.1;
 
+/** Runs that are through: not the one frame that is shown ahead of them. */
+const made = (runs: readonly TrialRun[]): TrialRun[] =>
+  runs.filter((run) => run.file === null || basename(run.file) !== FIRST_PICTURE);
+
 export const toClipTrial = (row: TrialRow): ClipTrial => {
   const { id, clipId, treatment, who, state, progress, error, trial, frameBytes, startedAt, createdAt } = row;
   const passed = startedAt ? (Date.now() - startedAt.getTime()) / 1000 : 0;
@@ -269,6 +274,7 @@ export const toClipTrial = (row: TrialRow): ClipTrial => {
     error,
     frames: frameBytes > 0 || state === 'running',
     createdAt: createdAt.toISOString(),
-    trial,
+    // One frame that was shown ahead is no run; of a trial that was ended nothing more comes.
+    trial: state === 'running' || !trial || made(trial.runs).length > 0 ? trial : null,
   };
 };

@@ -49,6 +49,8 @@ export interface TrialOrder {
   readonly signal?: AbortSignal;
   /** Told the share that is done, 0–1, and what is being done. */
   readonly progress?: (share: number, what: string) => void;
+  /** Told the first run by one frame, treated and kept before anything is measured: what one waits for. */
+  readonly onFirst?: (run: TrialRun, range: Trial['range']) => void;
   /** Told each run as soon as it is known. */
   readonly onRun?: (run: TrialRun, range: Trial['range']) => void;
 }

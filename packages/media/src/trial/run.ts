@@ -1,12 +1,13 @@
 import { writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import type {
-  DeliverySpec,
-  Finding,
-  Measurement,
-  TrialMesh,
-  TrialRun,
-  ViewingTransform,
+import {
+  HarmValues,
+  type DeliverySpec,
+  type Finding,
+  type Measurement,
+  type TrialMesh,
+  type TrialRun,
+  type ViewingTransform,
 } from '@bevrin/contract';
 import {
   changesBetween,
@@ -174,6 +175,44 @@ export const setAgainst = ({ run, found }: MadeRun, before: readonly Finding[]):
       before.filter((f) => !judged.includes(f)),
       found,
     ),
+  };
+};
+
+const BEING_MADE = 'The other frames are being treated, then all of them are measured.';
+
+/**
+ * One frame of a run, in the middle of the range: where it is worst. Nothing of it is measured.
+ * @returns the run without any figure, and which frame of the clip it is
+ */
+export const firstPicture = async (
+  run: readonly TriedStep[],
+  range: { readonly startFrame: number; readonly endFrame: number },
+  file: string,
+  ground: RunGround,
+): Promise<{ run: TrialRun; frame: number }> => {
+  const { frames, clip } = ground;
+  const index = frames.from + ((frames.to - frames.from) >> 1);
+  const began = performance.now();
+  const { runner, settings } = run[run.length - 1];
+  const before = prepared(run.slice(0, -1), ground);
+  const running = runner.begin(before.study, settings, ground.measurement, ground.viewing);
+  await writeFrames({ after: new Map([[index, running.treat(index)]]), chain: [] }, clip, file);
+  const none = Object.keys(HarmValues.shape);
+  return {
+    frame: range.startFrame + index - frames.from,
+    run: {
+      steps: run.map((s) => ({ treatment: s.runner.treatment, settings: s.settings })),
+      settings,
+      gain: [],
+      harm: HarmValues.parse(Object.fromEntries(none.map((name) => [name, null]))),
+      notMeasurable: Object.fromEntries(none.map((name) => [name, BEING_MADE])),
+      worstAt: {},
+      worse: [],
+      secondsPerFrame: Number(((performance.now() - began) / 1000).toFixed(4)),
+      file,
+      mask: null,
+      mesh: null,
+    },
   };
 };
 

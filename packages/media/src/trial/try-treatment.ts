@@ -8,7 +8,10 @@ import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
 import { makeRuns } from './make-runs.js';
 import { checkOrder, nothingToTry, rangeOf, refuse, stepsToTry, windowOf, type TrialOrder } from './order.js';
-import { framesFor } from './run.js';
+import { firstPicture, framesFor } from './run.js';
+
+/** The file of the frame that is shown before a run is made. */
+export const FIRST_PICTURE = 'first-picture.mkv';
 
 /** Shares of a trial that are done when the clip is measured, and when its runs begin. */
 const MEASURED_AT = 0.05;
@@ -41,6 +44,11 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   const range = rangeOf(order, clip, measurement, runs[0][0].runner);
   progress(MEASURED_AT, 'measuring its frames');
   const frames = await framesFor(clip, range, Math.max(...runs.map((run) => windowOf(run))), signal);
+  if (order.onFirst && order.out !== undefined) {
+    const ground = { clip, frames, measurement, spec, viewing: order.viewing, kept: true };
+    const { run, frame } = await firstPicture(runs[0], range, join(order.out, FIRST_PICTURE), ground);
+    order.onFirst(run, { startFrame: frame, endFrame: frame });
+  }
   const own = order.out === undefined ? await mkdtemp(join(tmpdir(), 'bevrin-trial-')) : null;
   try {
     const { runs: tried, before } = await makeRuns(
