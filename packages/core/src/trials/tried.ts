@@ -100,6 +100,8 @@ const isSame = (settings: Step['settings'], ran: Step['settings']): boolean =>
 
 /** The chance that what held on the frames of a trial holds on the clip, by what they came to. */
 const CHANCE = { pass: 0.95, marginal: 0.6, fail: 0.2 } as const;
+/** Where no setting was worth it. */
+const NO_CHANCE = 0.05;
 
 const foundBy = (
   step: DecidedStep,
@@ -120,7 +122,7 @@ const foundBy = (
     worse: ran?.worse ?? [],
     secondsPerFrame: ran?.secondsPerFrame ?? null,
   };
-  if (!ran) return { ...step, tried };
+  if (!ran) return { ...step, tried, confidence: NO_CHANCE };
   const cost = { ...step.cost, renderWeight: rounded(ran.secondsPerFrame * framesPerSecond) };
   const found = ran.gain.find((g) => g.defect === step.defect && g.reading === step.expect.reading);
   const limit = findings.find((f) => f.defect === step.defect && f.reading === step.expect.reading);
