@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { DeliverySpec, MeasureDocument, Report, Trial } from '@bevrin/contract';
+import { DeliverySpec, MeasureDocument, Recheck, Report, Trial } from '@bevrin/contract';
 
 /** Publishes the schemas of files that leave Bevrin, as JSON Schema 2020-12. */
 export const SCHEMAS = {
@@ -9,6 +9,7 @@ export const SCHEMAS = {
   'delivery-spec': DeliverySpec,
   report: Report,
   trial: Trial,
+  recheck: Recheck,
 };
 
 export const published = (schema: z.ZodType): string =>

@@ -115,6 +115,7 @@ export const HOUSE_SPEC: DeliverySpec = {
   version: 3,
   description: '',
   requires: {},
+  harm: [],
   limits: [
     {
       defect: 'noise',

@@ -30,3 +30,34 @@ export const HarmValues = z.strictObject({
   crShiftPct: Measured,
 });
 export type HarmValues = z.infer<typeof HarmValues>;
+
+/** The name of a figure of harm. */
+export const HarmName = HarmValues.keyof();
+export type HarmName = z.infer<typeof HarmName>;
+
+/** Figures of which more is better: the others grow with the harm. */
+export const KEPT_FIGURES: readonly HarmName[] = ['detailKeptPct', 'mediumDetailKeptPct', 'grainEvenness'];
+
+/** What a repair may cost: at `pass` or better it may, beyond `fail` it may not, between the two it is marginal. */
+export const HarmLimit = z
+  .strictObject({ name: HarmName, pass: z.number(), fail: z.number() })
+  .refine((l) => (KEPT_FIGURES.includes(l.name) ? l.fail < l.pass : l.fail > l.pass), {
+    message: 'fail must be worse than pass',
+    path: ['fail'],
+  });
+export type HarmLimit = z.infer<typeof HarmLimit>;
+
+/** What a delivery allows where it says nothing of its own. */
+export const USUAL_HARM_LIMITS: readonly HarmLimit[] = [
+  { name: 'detailKeptPct', pass: 85, fail: 70 },
+  { name: 'mediumDetailKeptPct', pass: 92, fail: 82 },
+  { name: 'smearPct', pass: 12, fail: 25 },
+  { name: 'ghostPct', pass: 6, fail: 14 },
+  { name: 'bendPx', pass: 0.35, fail: 0.8 },
+  { name: 'haloPct', pass: 5, fail: 10 },
+  { name: 'grainEvenness', pass: 0.3, fail: 0.1 },
+  { name: 'cropPct', pass: 12, fail: 25 },
+  { name: 'levelShiftPct', pass: 1, fail: 2.5 },
+  { name: 'cbShiftPct', pass: 0.7, fail: 1.5 },
+  { name: 'crShiftPct', pass: 0.7, fail: 1.5 },
+];

@@ -7,6 +7,7 @@ export * from './document.js';
 export * from './spec.js';
 export * from './gain-and-harm.js';
 export * from './trial.js';
+export * from './recheck.js';
 export * from './setting-schema.js';
 export * from './judged-reading.js';
 export * from './decisions.js';

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Defect, descriptorOf } from './defects.js';
 import { Rational } from '../terms/index.js';
+import { HarmLimit, USUAL_HARM_LIMITS } from './gain-and-harm.js';
 
 /** The readings of a defect that a spec may judge: those for which less is better. */
 export const readingsForLimits = (defect: Defect): string[] =>
@@ -71,6 +72,8 @@ export const DeliverySpec = z.strictObject({
   description: z.string(),
   limits: z.array(Limit).min(1),
   requires: RequiredFacts.default({}),
+  /** What a repair may cost; what is left out may be anything. */
+  harm: z.array(HarmLimit).default([...USUAL_HARM_LIMITS]),
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;
 

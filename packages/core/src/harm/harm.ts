@@ -39,10 +39,14 @@ export interface Harm {
 const FAULT_STANDS =
   'The fault itself stands in the picture as detail does: what was taken cannot be told from it.';
 
+const ROWS_STRAIGHT = 'Rows were set straight: what lies elsewhere now is what was asked for.';
+
 /** What a repair was asked to change: it is no harm. */
 export interface Asked {
   /** Light that changes from frame to frame. */
   readonly light?: boolean;
+  /** Rows set straight: they no longer lie as they did. */
+  readonly rows?: boolean;
   /** Something that stands in the picture as its detail does. */
   readonly structure?: boolean;
   /** The picture elsewhere: it was set back, and so resampled twice where the repair did it once. */
@@ -57,7 +61,7 @@ export interface Asked {
  */
 export const harmOf = (
   given: BeforeAfter,
-  { light = false, structure = false, moved = false, cropPct = 0 }: Asked = {},
+  { light = false, structure = false, moved = false, rows = false, cropPct = 0 }: Asked = {},
 ): Harm => {
   const pair = light ? relit(given) : given;
   const { kept, smear } = detailHarm(pair);
@@ -70,8 +74,8 @@ export const harmOf = (
     takenStructurePct: structure || moved ? notMeasurable(FAULT_STANDS) : takenStructure(pair),
     smearPct: smear,
     ghostPct: ghosting(pair),
-    bendPx: bend.rms,
-    worstBendPx: bend.worst,
+    bendPx: rows ? notMeasurable(ROWS_STRAIGHT) : bend.rms,
+    worstBendPx: rows ? notMeasurable(ROWS_STRAIGHT) : bend.worst,
     haloPct: halos(pair),
     grainEvenness: grainEvenness(pair),
     cropPct: { value: cropPct, tiles: 0, frames: pair.after.size, worst: null },

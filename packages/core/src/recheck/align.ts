@@ -1,0 +1,186 @@
+import { median } from '../maths/robust.js';
+import type { Level } from '../picture/pyramid.js';
+import { candidatesOf, LEAST_COMMON, offsetsByChange, offsetsOf, signatureOf } from './offsets.js';
+import { place, refined, type Placed, type Placement } from './placement.js';
+
+/** Small pictures of every frame are so wide. */
+const THUMB_WIDTH = 192;
+
+/** Small luma of every frame of a clip, and what tells its moments apart. */
+export class Thumbs {
+  readonly frames: Uint8Array[] = [];
+  readonly signatures: Float32Array[] = [];
+  width = 0;
+  height = 0;
+
+  /** @param small luma, 16 bits a sample */
+  take({ width, height, samples }: { width: number; height: number; samples: ArrayLike<number> }): void {
+    this.width = Math.min(THUMB_WIDTH, width);
+    this.height = Math.max(1, Math.round((height * this.width) / width));
+    const out = new Float32Array(this.width * this.height);
+    for (let y = 0; y < this.height; y++) {
+      const [y0, y1] = [Math.floor((y * height) / this.height), Math.ceil(((y + 1) * height) / this.height)];
+      for (let x = 0; x < this.width; x++) {
+        const [x0, x1] = [Math.floor((x * width) / this.width), Math.ceil(((x + 1) * width) / this.width)];
+        let sum = 0;
+        for (let v = y0; v < y1; v++) for (let u = x0; u < x1; u++) sum += samples[v * width + u];
+        out[y * this.width + x] = sum / ((x1 - x0) * (y1 - y0)) / 257;
+      }
+    }
+    this.signatures.push(signatureOf({ width: this.width, height: this.height, samples: out }));
+    this.frames.push(Uint8Array.from(out, Math.round));
+  }
+
+  at(frame: number): Level {
+    const { width, height } = this;
+    return { width, height, samples: Float32Array.from(this.frames[frame]) };
+  }
+
+  get count(): number {
+    return this.frames.length;
+  }
+}
+
+/** How a repaired clip lies in the original, as far as small pictures tell. */
+export interface RoughAlignment {
+  /** The frame of the original that the repaired clip begins with; below 0 where it has a handle. */
+  readonly offset: number;
+  /** The placement, pixels of the small pictures: that of most frames. */
+  readonly placement: Placement;
+  /** Whether the picture was moved from frame to frame. */
+  readonly steadied: boolean;
+  /** Correlation of what both show, −1 to 1. */
+  readonly likeness: number;
+}
+
+/** Frames by which a placement is found, and those by which it is told whether it stays. */
+const PROBES = 5;
+const SAMPLES = 16;
+/** Offsets that are looked at about the likeliest one, on each side, and how often that moves on. */
+const ABOUT = 5;
+const MOVES = 6;
+/** A placement that moves by less than this, share of the width, stays. */
+const STAYS = 0.0009;
+/** Candidates this near to the likeliest are as likely by their look. */
+const AS_LIKELY = 0.012;
+/** A placement that moves by less than this share of what it does at most offsets stays as good as it can. */
+const CLEARLY = 0.6;
+
+/** Frames in common, spread evenly. */
+const spreadOver = (first: number, last: number, most: number): number[] => {
+  const count = Math.min(most, last - first);
+  return Array.from({ length: count }, (_, i) => first + Math.floor(((i + 0.5) * (last - first)) / count));
+};
+
+const commonOf = (original: Thumbs, repaired: Thumbs, offset: number): [first: number, last: number] => [
+  Math.max(0, -offset),
+  Math.min(repaired.count, original.count - offset),
+];
+
+/**
+ * Finds a repaired clip in its original: when it begins, and where it lies.
+ * @returns `null` where nothing is in common
+ */
+export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment | null => {
+  if (Math.min(original.count, repaired.count) < LEAST_COMMON) return null;
+  const byLook = offsetsOf(original.signatures, repaired.signatures);
+  const byChange = offsetsByChange(original.signatures, repaired.signatures);
+  const changes = new Map(byChange.map((o) => [o.offset, o.alike]));
+  const tried = new Set([
+    ...candidatesOf(byLook, 4, 3).map((o) => o.offset),
+    ...candidatesOf(byChange, 4, 3).map((o) => o.offset),
+    0,
+    original.count - repaired.count,
+  ]);
+  const placed = [...tried].flatMap((offset) => {
+    const [first, last] = commonOf(original, repaired, offset);
+    if (last - first < LEAST_COMMON) return [];
+    const found = spreadOver(first, last, PROBES).map((j) => place(original.at(j + offset), repaired.at(j)));
+    return [{ offset, ...typical(found), change: changes.get(offset) ?? -1 }];
+  });
+  if (placed.length === 0) return null;
+  const most = Math.max(...placed.map((p) => p.likeness));
+  const best = placed
+    .filter((p) => p.likeness >= most - AS_LIKELY)
+    .reduce((a, b) => (b.change > a.change ? b : a));
+  return settled(original, repaired, best, changes);
+};
+
+/** The placement in the middle of several. */
+const typical = (found: readonly Placed[]): Placed => {
+  // One that could not be placed says nothing of where the others lie.
+  const sure = found.filter((f) => f.likeness > 0);
+  const of = (key: keyof Placement): number =>
+    median((sure.length > 0 ? sure : found).map((f) => f.placement[key]));
+  return {
+    placement: { a: of('a'), b: of('b'), dx: of('dx'), dy: of('dy') },
+    likeness: median(found.map((f) => f.likeness)),
+  };
+};
+
+interface Tried extends Placed {
+  readonly offset: number;
+  /** How far the placement moves about its middle, share of the width. */
+  readonly spread: number;
+}
+
+/** Looks at the offsets about one, until the best of them lies inside. */
+const settled = (
+  original: Thumbs,
+  repaired: Thumbs,
+  from: Placed & { readonly offset: number },
+  changes: ReadonlyMap<number, number>,
+): RoughAlignment => {
+  const known = new Map<number, Tried | null>();
+  const tryAt = (offset: number, near: Placement): Tried | null => {
+    if (!known.has(offset)) known.set(offset, triedAt(original, repaired, offset, near));
+    return known.get(offset)!;
+  };
+  let centre = from.offset;
+  let best: Tried = { ...from, spread: Infinity };
+  for (let move = 0; move < MOVES; move++) {
+    for (let offset = centre - ABOUT; offset <= centre + ABOUT; offset++) tryAt(offset, from.placement);
+    const all = [...known.values()].filter((t) => t !== null);
+    if (all.length === 0) break;
+    best = bestOf(all, changes);
+    if (Math.abs(best.offset - centre) < ABOUT) break;
+    centre = best.offset;
+  }
+  const { offset, placement, likeness, spread } = best;
+  return { offset, placement, likeness, steadied: spread > STAYS };
+};
+
+/** Where the placement stays it is the right moment; where it stays at all of them, or at none, what changes tells. */
+const bestOf = (all: readonly Tried[], changes: ReadonlyMap<number, number>): Tried => {
+  const stays = all.filter((t) => t.spread <= STAYS);
+  const least = Math.min(...all.map((t) => t.spread));
+  // Where it moves with the camera at all offsets but one, the path of both is the same there.
+  const clear = all.find((t) => t.spread === least);
+  if (stays.length === 0 && clear && least < CLEARLY * median(all.map((t) => t.spread))) return clear;
+  const likely =
+    stays.length > 0
+      ? stays.filter((t) => t.spread <= least + STAYS / 3)
+      : all.filter((t) => t.likeness >= Math.max(...all.map((o) => o.likeness)) - AS_LIKELY / 4);
+  return likely.reduce((a, b) => ((changes.get(b.offset) ?? -1) > (changes.get(a.offset) ?? -1) ? b : a));
+};
+
+const triedAt = (original: Thumbs, repaired: Thumbs, offset: number, near: Placement): Tried | null => {
+  const [first, last] = commonOf(original, repaired, offset);
+  if (last - first < LEAST_COMMON) return null;
+  const found = spreadOver(first, last, SAMPLES).flatMap((j) => {
+    const one = refined(original.at(j + offset), repaired.at(j), near);
+    return one ? [one] : [];
+  });
+  if (found.length < LEAST_COMMON) return null;
+  const middle = typical(found);
+  const { a, b, dx, dy } = middle.placement;
+  const half = original.width / 2;
+  const away = found.map(({ placement: p }) =>
+    Math.hypot(p.dx - dx, p.dy - dy, half * (p.a - a), half * (p.b - b)),
+  );
+  return { offset, ...middle, spread: quartile(away) / original.width };
+};
+
+/** What three of four lie below: one frame that is out of the way, a flash or a subject before the lens, says nothing. */
+const quartile = (values: readonly number[]): number =>
+  [...values].sort((a, b) => a - b)[Math.floor(0.75 * values.length)];

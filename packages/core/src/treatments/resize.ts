@@ -1,0 +1,77 @@
+/** Lobes of the windowed sinc on each side. */
+export const LANCZOS_LOBES = 3;
+
+/** Weight at a distance, samples. */
+export type Filter = (x: number) => number;
+
+export const linear: Filter = (x) => Math.max(0, 1 - Math.abs(x));
+/** Cubic convolution (Keys 1981). */
+export const cubic: Filter = (x) => {
+  const d = Math.abs(x);
+  if (d >= 2) return 0;
+  return d < 1 ? (1.5 * d - 2.5) * d * d + 1 : ((-0.5 * d + 2.5) * d - 4) * d + 2;
+};
+/** A windowed sinc (Duchon 1979). */
+export const lanczosOf: Filter = (x) => {
+  if (x === 0) return 1;
+  if (Math.abs(x) >= LANCZOS_LOBES) return 0;
+  const a = Math.PI * x;
+  return (LANCZOS_LOBES * Math.sin(a) * Math.sin(a / LANCZOS_LOBES)) / (a * a);
+};
+
+/** Samples in rows. */
+export interface Field {
+  readonly width: number;
+  readonly height: number;
+  readonly samples: Float32Array;
+}
+
+/** Another size, centres upon centres; where it becomes smaller the filter is as much wider. */
+export const resized = (
+  from: Field,
+  { width, height }: { width: number; height: number },
+  filter: Filter,
+  lobes: number,
+): Field => {
+  const across = alongRows(from, width, filter, lobes);
+  const turned = alongRows(transposed(across), height, filter, lobes);
+  return transposed(turned);
+};
+
+const alongRows = ({ width, height, samples }: Field, to: number, filter: Filter, lobes: number): Field => {
+  const ratio = width / to;
+  const wide = Math.max(1, ratio);
+  const taps = 2 * Math.ceil(lobes * wide);
+  const starts = new Int32Array(to);
+  const weights = new Float32Array(to * taps);
+  for (let x = 0; x < to; x++) {
+    const at = (x + 0.5) * ratio - 0.5;
+    starts[x] = Math.floor(at) - taps / 2 + 1;
+    let sum = 0;
+    for (let k = 0; k < taps; k++) sum += weights[x * taps + k] = filter((starts[x] + k - at) / wide);
+    for (let k = 0; k < taps; k++) weights[x * taps + k] /= sum;
+  }
+  const out = new Float32Array(to * height);
+  // A row with what is beyond its ends: no index is held inside the picture within the loops.
+  const beside = taps;
+  const row = new Float32Array(width + 2 * beside);
+  for (let y = 0; y < height; y++) {
+    row.set(samples.subarray(y * width, (y + 1) * width), beside);
+    row.fill(samples[y * width], 0, beside);
+    row.fill(samples[(y + 1) * width - 1], beside + width);
+    for (let x = 0; x < to; x++) {
+      let sum = 0;
+      const start = starts[x] + beside;
+      for (let k = 0, w = x * taps; k < taps; k++, w++) sum += weights[w] * row[start + k];
+      out[y * to + x] = sum;
+    }
+  }
+  return { width: to, height, samples: out };
+};
+
+const transposed = ({ width, height, samples }: Field): Field => {
+  const out = new Float32Array(samples.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) out[x * height + y] = samples[y * width + x];
+  return { width: height, height: width, samples: out };
+};

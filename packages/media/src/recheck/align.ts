@@ -1,0 +1,323 @@
+import {
+  alignRoughly,
+  asLevel,
+  atSizes,
+  laidOver,
+  lumaScale,
+  noWiderThan,
+  planFeed,
+  refined,
+  Thumbs,
+  whichOf,
+  type Level,
+  type Placement,
+  type Picture,
+  type TimeFault,
+} from '@bevrin/core';
+import { decode } from '../feed.js';
+import type { ProbedClip } from '../probe.js';
+import { readPictures } from '../trial/pictures.js';
+
+/** How two files lie on each other, in pixels of their own sizes. */
+export interface FoundAlignment {
+  /** The frame of the original that the repaired file begins with. */
+  readonly offset: number;
+  readonly placement: Placement;
+  readonly steadied: boolean;
+  readonly likeness: number;
+  readonly times: readonly TimeFault[];
+  /** Where one frame of the repaired file lies. */
+  placementAt(frame: number, original: Picture, repaired: Picture): Placement;
+}
+
+/** Places at which frames are compared at their own size, and frames on each side that are looked at. */
+const PLACES = 9;
+const ABOUT = 3;
+/** Where the path was changed small pictures tell no frame from the next: so many on each side are looked at, at few places. */
+const FAR = 14;
+const FAR_PLACES = 3;
+/** Fine detail that is less alike tells nothing: rows were moved, or all of it is gone. */
+const LEAST_ALIKE = 0.35;
+/** Full-size frames are registered at no more than this width. */
+const REGISTERED_WIDTH = 640;
+/** A frame is told from its neighbours where it is this much more alike than the next best. */
+const TELLS = 0.02;
+/** A placement that moves by more than this from frame to frame, share of the width, was changed. */
+const MOVES = 0.0005;
+/** Below this correlation two clips are not of the same scene. */
+const SAME_SCENE = 0.88;
+
+/** Small pictures of every frame of a clip. */
+export const thumbsOf = async (
+  clip: ProbedClip,
+  signal?: AbortSignal,
+  progress: (share: number) => void = () => undefined,
+): Promise<Thumbs> => {
+  const thumbs = new Thumbs();
+  await decode(clip, planFeed(clip.facts, null, false), ({ planes: [luma] }) => thumbs.take(luma), {
+    signal,
+    progress,
+  });
+  return thumbs;
+};
+
+/**
+ * Finds a repaired file in its original, exact to the frame and to parts of a pixel.
+ * @returns `null` where they do not look alike from any frame on
+ */
+export const alignClips = async (
+  original: ProbedClip,
+  repaired: ProbedClip,
+  signal?: AbortSignal,
+): Promise<FoundAlignment | null> => {
+  const [one, other] = await Promise.all([thumbsOf(original, signal), thumbsOf(repaired, signal)]);
+  const rough = alignRoughly(one, other);
+  if (!rough || rough.likeness < SAME_SCENE) return null;
+  const start = atSizes(
+    rough.placement,
+    original.facts.width / one.width,
+    repaired.facts.width / other.width,
+  );
+  const finder = new FrameFinder(original, repaired, start, rough.steadied, signal);
+  const found = await finder.find(rough.offset, one.count, other.count);
+  return { ...found, likeness: rough.likeness };
+};
+
+interface Sure {
+  readonly frame: number;
+  readonly offset: number;
+}
+
+interface Told {
+  readonly frame: number;
+  /** The offset that holds there; `null` where no frame is told from its neighbours. */
+  readonly offset: number | null;
+}
+
+/** Tells frames apart at their own size, and finds out where each lies. */
+class FrameFinder {
+  constructor(
+    private readonly original: ProbedClip,
+    private readonly repaired: ProbedClip,
+    private readonly start: Placement,
+    private readonly moves: boolean,
+    private readonly signal: AbortSignal | undefined,
+  ) {}
+
+  async find(rough: number, originals: number, repaireds: number): Promise<Omit<FoundAlignment, 'likeness'>> {
+    const begun = this.moves ? await this.searched(rough, originals, repaireds) : rough;
+    const frames = this.spread(begun, originals, repaireds, PLACES);
+    const told: Told[] = [];
+    for (const frame of frames) told.push(await this.tellAt(frame, begun, originals));
+    const sure = withoutOdd(told);
+    const offset = sure.length > 0 ? sure[0].offset : begun;
+    const { placement, moves } = await this.exactPlacement(frames, offset, sure, originals);
+    const times = await this.timeFaults(sure, offset, originals, repaireds);
+    return {
+      offset,
+      placement,
+      times,
+      steadied: moves,
+      placementAt: (_frame, was, is) =>
+        moves
+          ? (this.placed(levelOf(was, this.original), levelOf(is, this.repaired), placement) ?? placement)
+          : placement,
+    };
+  }
+
+  /** Frames of the repaired file that the original has, too, spread evenly. */
+  private spread(offset: number, originals: number, repaireds: number, most: number): number[] {
+    const [first, last] = [Math.max(0, -offset), Math.min(repaireds, originals - offset)];
+    const count = Math.max(0, Math.min(most, last - first));
+    return Array.from({ length: count }, (_, i) => first + Math.floor(((i + 0.5) * (last - first)) / count));
+  }
+
+  /** The offset at which the fine detail of a few frames is most alike, about the likely ones. */
+  private async searched(rough: number, originals: number, repaireds: number): Promise<number> {
+    let best = { offset: rough, alike: LEAST_ALIKE };
+    for (const centre of new Set([rough, 0, originals - repaireds])) {
+      const sums = new Map<number, number[]>();
+      for (const frame of this.spread(centre, originals, repaireds, FAR_PLACES)) {
+        const from = Math.max(0, frame + centre - FAR);
+        const to = Math.min(originals - 1, frame + centre + FAR);
+        if (to < from) continue;
+        const alike = await this.alikeAt(frame, from, to);
+        alike?.forEach((v, i) => sums.set(from + i - frame, [...(sums.get(from + i - frame) ?? []), v]));
+      }
+      const most = Math.max(...[...sums.values()].map((v) => v.length));
+      for (const [offset, values] of sums) {
+        if (values.length < most) continue;
+        const alike = values.reduce((s, v) => s + v, 0) / values.length;
+        if (alike > best.alike) best = { offset, alike };
+      }
+    }
+    return best.offset;
+  }
+
+  private async alikeAt(frame: number, from: number, to: number): Promise<number[] | null> {
+    const [was, [is]] = await Promise.all([
+      readPictures(this.original, from, to - from + 1, this.signal),
+      readPictures(this.repaired, frame, 1, this.signal),
+    ]);
+    if (!is || was.length < 2) return null;
+    return this.alikeness(
+      was.map((p) => levelOf(p, this.original)),
+      levelOf(is, this.repaired),
+    );
+  }
+
+  /** Which frame of the original one of the repaired file is, about where it is thought to be. */
+  private async tellAt(frame: number, offset: number, originals: number): Promise<Told> {
+    const from = Math.max(0, frame + offset - ABOUT);
+    const to = Math.min(originals - 1, frame + offset + ABOUT);
+    const alike = to > from ? await this.alikeAt(frame, from, to) : null;
+    if (!alike) return { frame, offset: null };
+    const best = alike.indexOf(Math.max(...alike));
+    const next = Math.max(...alike.filter((_, i) => i !== best));
+    return { frame, offset: alike[best] - next >= TELLS ? from + best - frame : null };
+  }
+
+  private alikeness(was: readonly Level[], is: Level): number[] | null {
+    if (!this.moves) {
+      const { level, seen } = this.laid(is, this.start, was[0]);
+      return whichOf(was, level, seen);
+    }
+    // Each frame of the original is where the path had the camera: it is laid over each by itself.
+    const alike = was.map((each) => {
+      const placement = this.placed(each, is, this.start);
+      if (!placement) return -1;
+      const { level, seen } = this.laid(is, placement, each);
+      return fineLikeness(each, level, seen);
+    });
+    return alike.some((v) => v > -1) ? alike : null;
+  }
+
+  private laid(is: Level, placement: Placement, like: Level): ReturnType<typeof laidOver> {
+    return laidOver(
+      is,
+      atSizes(placement, like.width / this.original.facts.width, is.width / this.repaired.facts.width),
+      like,
+    );
+  }
+
+  /** Where the repaired frame lies over the original one, pixels of their own sizes. */
+  private placed(was: Level, is: Level, near: Placement): Placement | null {
+    const [o, r] = [was.width / this.original.facts.width, is.width / this.repaired.facts.width];
+    const found = refined(was, is, atSizes(near, o, r), 2);
+    return found && atSizes(found.placement, 1 / o, 1 / r);
+  }
+
+  /** The placement in the middle of what several frames say, and whether it moves from one to another. */
+  private async exactPlacement(
+    frames: readonly number[],
+    offset: number,
+    sure: readonly Sure[],
+    originals: number,
+  ): Promise<{ placement: Placement; moves: boolean }> {
+    const found: Placement[] = [];
+    for (const frame of frames) {
+      const at = frame + offsetIn(sure, frame, offset);
+      if (at < 0 || at >= originals) continue;
+      const [[was], [is]] = await Promise.all([
+        readPictures(this.original, at, 1, this.signal),
+        readPictures(this.repaired, frame, 1, this.signal),
+      ]);
+      const one =
+        was && is ? this.placed(levelOf(was, this.original), levelOf(is, this.repaired), this.start) : null;
+      if (one) found.push(one);
+    }
+    if (found.length === 0) return { placement: this.start, moves: this.moves };
+    const middle = (key: keyof Placement): number => median(found.map((p) => p[key]));
+    const placement = { a: middle('a'), b: middle('b'), dx: middle('dx'), dy: middle('dy') };
+    const half = this.original.facts.width / 2;
+    const away = found.map((p) =>
+      Math.hypot(
+        p.dx - placement.dx,
+        p.dy - placement.dy,
+        half * (p.a - placement.a),
+        half * (p.b - placement.b),
+      ),
+    );
+    return { placement, moves: median(away) > MOVES * this.repaired.facts.width };
+  }
+
+  /** Frames that are gone or come again between places where different offsets hold; and what is not there at the ends. */
+  private async timeFaults(
+    sure: readonly Sure[],
+    offset: number,
+    originals: number,
+    repaireds: number,
+  ): Promise<TimeFault[]> {
+    const faults: TimeFault[] = [];
+    if (offset > 0) faults.push({ kind: 'missing', frame: 0, count: offset });
+    for (let i = 1; i < sure.length; i++) {
+      const change = sure[i].offset - sure[i - 1].offset;
+      if (change === 0) continue;
+      const frame = await this.whereItChanges(sure[i - 1], sure[i], originals);
+      faults.push({ kind: change > 0 ? 'dropped' : 'repeated', frame, count: Math.abs(change) });
+    }
+    const behind = originals - (repaireds + (sure.at(-1)?.offset ?? offset));
+    if (behind > 0) faults.push({ kind: 'missing', frame: repaireds - 1, count: behind });
+    return faults;
+  }
+
+  /** The first frame that the later offset holds for. */
+  private async whereItChanges(before: Sure, after: Sure, originals: number): Promise<number> {
+    let [low, high] = [before.frame, after.frame];
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      const { offset } = await this.tellAt(middle, before.offset, originals);
+      if (offset === null) break;
+      if (Math.abs(offset - before.offset) < Math.abs(offset - after.offset)) low = middle;
+      else high = middle;
+    }
+    return high;
+  }
+}
+
+/** Places that tell their offset, without one that is at odds with both of its neighbours. */
+const withoutOdd = (told: readonly Told[]): Sure[] => {
+  const sure = told.filter((t): t is Sure => t.offset !== null);
+  return sure.filter(({ offset }, i) => {
+    const [before, after] = [sure[i - 1]?.offset, sure[i + 1]?.offset];
+    if (before === undefined && after === undefined) return true;
+    return offset === before || offset === after;
+  });
+};
+
+/** The offset that holds at a frame: that of the place before it. */
+const offsetIn = (sure: readonly Sure[], frame: number, otherwise: number): number =>
+  sure.findLast((s) => s.frame <= frame)?.offset ?? otherwise;
+
+const median = (values: readonly number[]): number => {
+  const sorted = [...values].sort((a, b) => a - b);
+  const half = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
+};
+
+/** Luma in % of the range, small enough to be registered. */
+const levelOf = ({ planes: [luma] }: Picture, { facts }: ProbedClip): Level => {
+  const { black, span } = lumaScale(facts);
+  const { level } = noWiderThan(asLevel(luma), REGISTERED_WIDTH);
+  return { ...level, samples: level.samples.map((v) => (SIGNAL * (v - black)) / span) };
+};
+/** Levels are registered as codes of this span: noise and texture then weigh as they do elsewhere. */
+const SIGNAL = 219;
+
+/** How alike the fine detail of two pictures is: their noise and blur tell one frame from the next. */
+const fineLikeness = (one: Level, other: Level, seen: Uint8Array): number => {
+  const { width, height } = one;
+  let [n, xx, yy, xy] = [0, 0, 0, 0];
+  const fine = (s: Float32Array, i: number): number =>
+    4 * s[i] - s[i - 1] - s[i + 1] - s[i - width] - s[i + width];
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
+      if (seen[i] === 0) continue;
+      const [u, v] = [fine(one.samples, i), fine(other.samples, i)];
+      n++;
+      xx += u * u;
+      yy += v * v;
+      xy += u * v;
+    }
+  return n > 0 && xx > 0 && yy > 0 ? xy / Math.sqrt(xx * yy) : -1;
+};

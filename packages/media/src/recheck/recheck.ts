@@ -1,0 +1,287 @@
+import { basename } from 'node:path';
+import {
+  HarmValues,
+  printable,
+  type Alignment,
+  type DeliverySpec,
+  type Measurement,
+  type Overrides,
+  type Recheck,
+  type Step,
+} from '@bevrin/contract';
+import {
+  carriedOverrides,
+  combined,
+  cropOf,
+  findingsOf,
+  harmOf,
+  isInPlace,
+  judgeRecheck,
+  lumaScale,
+  planFor,
+  registered,
+  scaleOf,
+  Study,
+  turnOf,
+  type HarmedWindow,
+  type Picture,
+} from '@bevrin/core';
+import { measureClip } from '../measure-clip.js';
+import { probeClip, type ProbedClip } from '../probe.js';
+import { openSource } from '../source.js';
+import { readPictures } from '../trial/pictures.js';
+import { alignClips, type FoundAlignment } from './align.js';
+
+/** What is to be proved. */
+export interface RecheckOrder {
+  readonly spec: DeliverySpec;
+  /** The steps that were to be done; those that are proposed for the original where they are not said. */
+  readonly steps?: readonly Pick<Step, 'treatment' | 'defect' | 'expect'>[];
+  /** What a technician decided about how the original is measured. */
+  readonly overrides?: Overrides;
+  /** What was measured of the original under these, where that is known already. */
+  readonly measured?: Measurement;
+  readonly signal?: AbortSignal;
+  /** Told the share that is done, 0–1, and what is being done. */
+  readonly progress?: (share: number, what: string) => void;
+}
+
+/** What came of a recheck: its document, and what was measured of the repaired file, where it was. */
+export interface Rechecked {
+  readonly recheck: Recheck;
+  readonly measurement: Measurement | null;
+  /** How the frames lie on each other; `null` where they do not. */
+  readonly alignment: FoundAlignment | null;
+}
+
+const RATE = 1e-3;
+
+/**
+ * Proves a repaired file against its original: lays them on each other, measures both, and what the repair harmed.
+ * @throws {ClipUnreadable} {@link DecoderStopped} {@link ToolMissing}; the signal's reason
+ */
+export const recheckClips = async (
+  originalPath: string,
+  repairedPath: string,
+  order: RecheckOrder,
+): Promise<Rechecked> => {
+  const { spec, overrides = {}, signal, progress = () => undefined } = order;
+  const [original, repaired] = await Promise.all(
+    [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
+  );
+  const names = {
+    schema: 'bevrin.recheck/1' as const,
+    original: printable(basename(originalPath)),
+    repaired: printable(basename(repairedPath)),
+    spec: { id: spec.id, name: spec.name, version: spec.version },
+  };
+  const refused = (what: string, because: string): Rechecked => ({
+    recheck: {
+      ...names,
+      ...NOTHING,
+      newFindings: [{ what, verdict: 'fail', because, frame: null }],
+      because: [because],
+    },
+    measurement: null,
+    alignment: null,
+  });
+  const own = [original, repaired].map(({ facts }) => ratio(facts.frameRate));
+  if (Math.abs(own[0] - own[1]) > RATE * own[0])
+    return refused(
+      'frameRate',
+      `It runs at ${rounded(own[1], 3)} frames a second, the original at ${rounded(own[0], 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
+    );
+  progress(0, 'laying both on each other');
+  const found = await alignClips(original, repaired, signal);
+  if (!found)
+    return refused(
+      'anotherClip',
+      'This does not look like the original from any frame on: it is another clip, or nothing of it is left.',
+    );
+  progress(0.25, 'measuring the repaired file');
+  const carried = carriedOverrides(overrides, found, original.facts, repaired.facts);
+  const [was, is] = await Promise.all([
+    order.measured ??
+      measureClip(originalPath, { overrides: partOf(overrides, found, original, repaired), signal }),
+    measureClip(repairedPath, {
+      overrides: carried,
+      signal,
+      progress: (share) => progress(0.25 + 0.4 * share, 'measuring the repaired file'),
+    }),
+  ]);
+  const steps = order.steps ?? planFor(findingsOf(was, spec), was).steps;
+  progress(0.65, 'looking for harm');
+  const windows = await harmedWindows(original, repaired, found, steps, signal, (share) =>
+    progress(0.65 + 0.35 * share, 'looking for harm'),
+  );
+  const levels = levelShiftIn(windows);
+  const alignment: Alignment = {
+    frameOffset: found.offset,
+    scale: rounded(scaleOf(found.placement), 5),
+    cropPct: rounded(cropOf(found.placement, original.facts, repaired.facts), 3),
+    rotationDeg: rounded(turnOf(found.placement), 3),
+    shiftPx: { x: rounded(found.placement.dx, 2), y: rounded(found.placement.dy, 2) },
+    steadied: found.steadied,
+    levelShiftPct: rounded(levels, 3),
+    confidence: rounded(Math.max(0, Math.min(1, (found.likeness - 0.5) * 2)), 2),
+  };
+  const all = combined(windows.map((w) => w.harmed));
+  const proof = judgeRecheck({
+    original: was,
+    repaired: is,
+    spec,
+    steps,
+    alignment,
+    times: found.times,
+    windows: windows.map((w) => w.harmed),
+    combined: all,
+  });
+  return { recheck: { ...names, alignment, ...proof }, measurement: is, alignment: found };
+};
+
+const NOTHING = {
+  alignment: null,
+  readings: [],
+  harm: HarmValues.parse(Object.fromEntries(Object.keys(HarmValues.shape).map((name) => [name, null]))),
+  notMeasurable: {},
+  harmJudged: [],
+  verdict: 'sendBack',
+} satisfies Partial<Recheck>;
+
+const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
+const ratio = (rate: string): number => {
+  const [over, under] = rate.split('/').map(Number);
+  return over / (under || 1);
+};
+
+/** The original as far as the repaired file shows it: what is not there is not held against it. */
+const partOf = (
+  overrides: Overrides,
+  { offset }: FoundAlignment,
+  original: ProbedClip,
+  repaired: ProbedClip,
+): Overrides => {
+  const own = overrides.range ?? { startFrame: 0, endFrame: original.facts.frames - 1 };
+  const startFrame = Math.max(own.startFrame, offset);
+  const endFrame = Math.min(own.endFrame, offset + repaired.facts.frames - 1);
+  const whole = startFrame === 0 && endFrame >= original.facts.frames - 1;
+  return whole || endFrame < startFrame ? overrides : { ...overrides, range: { startFrame, endFrame } };
+};
+
+/** Frames on each side that a repair may have looked at, and how far apart two frames are whose grain is compared. */
+const WINDOW = 3;
+const APART = 2 * WINDOW + 1;
+/** About so many places are looked at, and no nearer to each other than this, seconds. */
+const MOST_WINDOWS = 14;
+const EVERY_SEC = 0.6;
+
+interface Looked {
+  readonly harmed: HarmedWindow;
+  readonly levelShift: number;
+}
+
+/** Measures what the repair harmed about several frames spread over the clip. */
+const harmedWindows = async (
+  original: ProbedClip,
+  repaired: ProbedClip,
+  found: FoundAlignment,
+  steps: readonly Pick<Step, 'treatment'>[],
+  signal: AbortSignal | undefined,
+  progress: (share: number) => void,
+): Promise<Looked[]> => {
+  const first = Math.max(0, -found.offset);
+  const last = Math.min(repaired.facts.frames, original.facts.frames - found.offset);
+  const seconds = (last - first) / ratio(original.facts.frameRate);
+  const many = Math.max(2, Math.min(MOST_WINDOWS, Math.floor(seconds / EVERY_SEC)));
+  const reach = APART + 1;
+  const looked: Looked[] = [];
+  for (let i = 0; i < many; i++) {
+    signal?.throwIfAborted();
+    const middle = first + Math.floor(((i + 0.5) * (last - first)) / many);
+    const start = Math.max(first, Math.min(last - reach, middle - (reach >> 1)));
+    const one = await lookedAt(
+      original,
+      repaired,
+      found,
+      steps,
+      start,
+      Math.min(last - start, reach),
+      signal,
+    );
+    if (one) looked.push(one);
+    progress((i + 1) / many);
+  }
+  return looked;
+};
+
+/** The offset that holds at a frame: it changes where frames are gone or come again. */
+const offsetAt = ({ offset, times }: FoundAlignment, frame: number): number =>
+  times.reduce(
+    (sum, t) =>
+      t.frame !== null && t.kind !== 'missing' && frame >= t.frame
+        ? sum + (t.kind === 'dropped' ? t.count : -t.count)
+        : sum,
+    offset,
+  );
+
+const lookedAt = async (
+  original: ProbedClip,
+  repaired: ProbedClip,
+  found: FoundAlignment,
+  steps: readonly Pick<Step, 'treatment'>[],
+  start: number,
+  count: number,
+  signal: AbortSignal | undefined,
+): Promise<Looked | null> => {
+  const at = start + offsetAt(found, start);
+  const before = Math.min(at, WINDOW + 1);
+  const [was, is] = await Promise.all([
+    readPictures(original, at - before, before + count + WINDOW + 1, signal),
+    readPictures(repaired, start, count, signal),
+  ]);
+  const study = new Study({ clip: original.facts, firstFrame: at - before, pictures: was });
+  const after = new Map<number, Picture>();
+  let moved = found.steadied;
+  for (const j of new Set([0, Math.min(count - 1, APART)])) {
+    const own = was[before + j];
+    if (!own || !is[j]) continue;
+    const placement = found.placementAt(start + j, own, is[j]);
+    moved ||= !isInPlace(placement, original.facts, repaired.facts);
+    after.set(
+      before + j,
+      registered({ picture: is[j], clip: repaired.facts }, placement, { picture: own, clip: original.facts }),
+    );
+  }
+  if (after.size === 0) return null;
+  const has = (name: Step['treatment']): boolean => steps.some((s) => s.treatment === name);
+  const harm = harmOf(
+    { before: study, after, window: WINDOW },
+    {
+      light: has('deflicker'),
+      structure: has('reduceMoire') || has('deband') || has('correctSpots'),
+      moved,
+      rows: has('straightenRows'),
+      cropPct: cropOf(found.placement, original.facts, repaired.facts),
+    },
+  );
+  const [index] = after.keys();
+  return {
+    harmed: { frame: start, harm },
+    levelShift: shiftBetween(was[index], after.get(index)!, original),
+  };
+};
+
+/** The middle of how much brighter the places of a picture are, % of the range. */
+const shiftBetween = (was: Picture, is: Picture, { facts }: ProbedClip): number => {
+  const { span } = lumaScale(facts);
+  const [a, b] = [was.planes[0].samples, is.planes[0].samples];
+  const apart: number[] = [];
+  for (let i = 0; i < a.length; i += 97) apart.push(b[i] - a[i]);
+  apart.sort((x, y) => x - y);
+  // Codes are whole: the mean of the middle half tells parts of them.
+  const inside = apart.slice(apart.length >> 2, apart.length - (apart.length >> 2));
+  return (100 * inside.reduce((s, v) => s + v, 0)) / Math.max(1, inside.length) / span;
+};
+
+const levelShiftIn = (windows: readonly Looked[]): number =>
+  windows.reduce((s, w) => s + w.levelShift, 0) / Math.max(1, windows.length);
