@@ -73,7 +73,7 @@ export const harmOf = (
     mediumDetailKeptPct: moved ? once(kept.medium) : kept.medium,
     takenStructurePct: structure || moved ? notMeasurable(FAULT_STANDS) : takenStructure(pair),
     smearPct: smear,
-    ghostPct: ghosting(pair),
+    ghostPct: rows ? notMeasurable(ROWS_STRAIGHT) : ghosting(pair),
     bendPx: rows ? notMeasurable(ROWS_STRAIGHT) : bend.rms,
     worstBendPx: rows ? notMeasurable(ROWS_STRAIGHT) : bend.worst,
     haloPct: halos(pair),

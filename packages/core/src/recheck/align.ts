@@ -49,18 +49,22 @@ export interface RoughAlignment {
   readonly placement: Placement;
   /** Whether the picture was moved from frame to frame. */
   readonly steadied: boolean;
+  /** Whether the placement moves at all other offsets by much more: then this one is right. */
+  readonly clear: boolean;
   /** Correlation of what both show, −1 to 1. */
   readonly likeness: number;
 }
 
 /** Frames by which a placement is found, and those by which it is told whether it stays. */
 const PROBES = 5;
-const SAMPLES = 16;
+const SAMPLES = 12;
 /** Offsets that are looked at about the likeliest one, on each side, and how often that moves on. */
 const ABOUT = 5;
 const MOVES = 6;
 /** A placement that moves by less than this, share of the width, stays. */
 const STAYS = 0.0009;
+/** What is this much alike lies where it was thought to. */
+const LIKELY = 0.95;
 /** Candidates this near to the likeliest are as likely by their look. */
 const AS_LIKELY = 0.012;
 /** A placement that moves by less than this share of what it does at most offsets stays as good as it can. */
@@ -92,11 +96,18 @@ export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment
     0,
     original.count - repaired.count,
   ]);
+  let near: Placement | null = null;
   const placed = [...tried].flatMap((offset) => {
     const [first, last] = commonOf(original, repaired, offset);
     if (last - first < LEAST_COMMON) return [];
-    const found = spreadOver(first, last, PROBES).map((j) => place(original.at(j + offset), repaired.at(j)));
-    return [{ offset, ...typical(found), change: changes.get(offset) ?? -1 }];
+    const found = spreadOver(first, last, PROBES).map((j) => {
+      const [was, is] = [original.at(j + offset), repaired.at(j)];
+      const again = near && refined(was, is, near);
+      return again && again.likeness >= LIKELY ? again : place(was, is);
+    });
+    const middle = typical(found);
+    if (middle.likeness >= LIKELY) near = middle.placement;
+    return [{ offset, ...middle, change: changes.get(offset) ?? -1 }];
   });
   if (placed.length === 0) return null;
   const most = Math.max(...placed.map((p) => p.likeness));
@@ -147,16 +158,21 @@ const settled = (
     centre = best.offset;
   }
   const { offset, placement, likeness, spread } = best;
-  return { offset, placement, likeness, steadied: spread > STAYS };
+  const all = [...known.values()].filter((t) => t !== null);
+  return { offset, placement, likeness, steadied: spread > STAYS, clear: all.length > 2 && isClear(all) };
+};
+
+/** Whether it moves with the camera at all offsets but one: the path of both is the same there. An even pan moves at none. */
+const isClear = (all: readonly Tried[]): boolean => {
+  const [least, next] = all.map((t) => t.spread).sort((a, b) => a - b);
+  return next > STAYS && least < CLEARLY * next;
 };
 
 /** Where the placement stays it is the right moment; where it stays at all of them, or at none, what changes tells. */
 const bestOf = (all: readonly Tried[], changes: ReadonlyMap<number, number>): Tried => {
   const stays = all.filter((t) => t.spread <= STAYS);
   const least = Math.min(...all.map((t) => t.spread));
-  // Where it moves with the camera at all offsets but one, the path of both is the same there.
-  const clear = all.find((t) => t.spread === least);
-  if (stays.length === 0 && clear && least < CLEARLY * median(all.map((t) => t.spread))) return clear;
+  if (stays.length === 0 && isClear(all)) return all.find((t) => t.spread === least)!;
   const likely =
     stays.length > 0
       ? stays.filter((t) => t.spread <= least + STAYS / 3)

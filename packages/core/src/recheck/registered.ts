@@ -15,14 +15,19 @@ export interface Shot {
   readonly clip: ClipFacts;
 }
 
-/** Whether a placement leaves every pixel where it is. */
-export const isInPlace = (placement: Placement, original: ClipFacts, repaired: ClipFacts): boolean => {
+/** Whether a placement leaves every pixel where it is. @param within px of the repaired picture */
+export const isInPlace = (
+  placement: Placement,
+  original: Pick<ClipFacts, 'width' | 'height'>,
+  repaired: Pick<ClipFacts, 'width' | 'height'>,
+  within = 2 * IN_PLACE_PX,
+): boolean => {
   const { a, b, dx, dy } = placement;
   const half = original.width / 2;
   return (
     original.width === repaired.width &&
     original.height === repaired.height &&
-    Math.hypot(dx, dy) + half * Math.hypot(a - 1, b) < IN_PLACE_PX * 2
+    Math.hypot(dx, dy) + half * Math.hypot(a - 1, b) < within
   );
 };
 

@@ -2,6 +2,7 @@ import {
   alignRoughly,
   asLevel,
   atSizes,
+  isInPlace,
   laidOver,
   lumaScale,
   noWiderThan,
@@ -11,12 +12,13 @@ import {
   whichOf,
   type Level,
   type Placement,
+  type RoughAlignment,
   type Picture,
   type TimeFault,
 } from '@bevrin/core';
 import { decode } from '../feed.js';
 import type { ProbedClip } from '../probe.js';
-import { readPictures } from '../trial/pictures.js';
+import type { Shelf } from './shelf.js';
 
 /** How two files lie on each other, in pixels of their own sizes. */
 export interface FoundAlignment {
@@ -30,6 +32,12 @@ export interface FoundAlignment {
   placementAt(frame: number, original: Picture, repaired: Picture): Placement;
 }
 
+/** Full-size frames of both. */
+export interface Shelves {
+  readonly original: Shelf;
+  readonly repaired: Shelf;
+}
+
 /** Places at which frames are compared at their own size, and frames on each side that are looked at. */
 const PLACES = 9;
 const ABOUT = 3;
@@ -38,6 +46,9 @@ const FAR = 14;
 const FAR_PLACES = 3;
 /** Fine detail that is less alike tells nothing: rows were moved, or all of it is gone. */
 const LEAST_ALIKE = 0.35;
+/** A picture that lies where it lay, within this, is likelier by so much. */
+const STAYS_PX = 0.3;
+const IN_PLACE = 0.1;
 /** Full-size frames are registered at no more than this width. */
 const REGISTERED_WIDTH = 640;
 /** A frame is told from its neighbours where it is this much more alike than the next best. */
@@ -65,11 +76,8 @@ export const thumbsOf = async (
  * Finds a repaired file in its original, exact to the frame and to parts of a pixel.
  * @returns `null` where they do not look alike from any frame on
  */
-export const alignClips = async (
-  original: ProbedClip,
-  repaired: ProbedClip,
-  signal?: AbortSignal,
-): Promise<FoundAlignment | null> => {
+export const alignClips = async (shelves: Shelves, signal?: AbortSignal): Promise<FoundAlignment | null> => {
+  const [original, repaired] = [shelves.original.clip, shelves.repaired.clip];
   const [one, other] = await Promise.all([thumbsOf(original, signal), thumbsOf(repaired, signal)]);
   const rough = alignRoughly(one, other);
   if (!rough || rough.likeness < SAME_SCENE) return null;
@@ -78,10 +86,16 @@ export const alignClips = async (
     original.facts.width / one.width,
     repaired.facts.width / other.width,
   );
-  const finder = new FrameFinder(original, repaired, start, rough.steadied, signal);
-  const found = await finder.find(rough.offset, one.count, other.count);
+  const finder = new FrameFinder(shelves, start, rough.steadied && !rough.clear);
+  const found = await finder.find(rough, one.count, other.count);
   return { ...found, likeness: rough.likeness };
 };
+
+/** How a repaired frame fits one of the original. */
+interface Fitted {
+  readonly placement: Placement;
+  readonly alike: number;
+}
 
 interface Sure {
   readonly frame: number;
@@ -96,16 +110,25 @@ interface Told {
 
 /** Tells frames apart at their own size, and finds out where each lies. */
 class FrameFinder {
-  constructor(
-    private readonly original: ProbedClip,
-    private readonly repaired: ProbedClip,
-    private readonly start: Placement,
-    private readonly moves: boolean,
-    private readonly signal: AbortSignal | undefined,
-  ) {}
+  private readonly original: ProbedClip;
+  private readonly repaired: ProbedClip;
 
-  async find(rough: number, originals: number, repaireds: number): Promise<Omit<FoundAlignment, 'likeness'>> {
-    const begun = this.moves ? await this.searched(rough, originals, repaireds) : rough;
+  constructor(
+    private readonly shelves: Shelves,
+    private start: Placement,
+    /** Whether a frame may lie anywhere: the path was changed, and a frame is told by its detail alone. */
+    private readonly free: boolean,
+  ) {
+    this.original = shelves.original.clip;
+    this.repaired = shelves.repaired.clip;
+  }
+
+  async find(
+    rough: RoughAlignment,
+    originals: number,
+    repaireds: number,
+  ): Promise<Omit<FoundAlignment, 'likeness'>> {
+    const begun = rough.clear ? rough.offset : await this.searched(rough.offset, originals, repaireds);
     const frames = this.spread(begun, originals, repaireds, PLACES);
     const told: Told[] = [];
     for (const frame of frames) told.push(await this.tellAt(frame, begun, originals));
@@ -132,32 +155,55 @@ class FrameFinder {
     return Array.from({ length: count }, (_, i) => first + Math.floor(((i + 0.5) * (last - first)) / count));
   }
 
-  /** The offset at which the fine detail of a few frames is most alike, about the likely ones. */
+  /**
+   * The offset at which the fine detail of a few frames is most alike, about the likely ones. Where frames hardly differ, one
+   * at which the picture lies where it lay is the likelier.
+   */
   private async searched(rough: number, originals: number, repaireds: number): Promise<number> {
-    let best = { offset: rough, alike: LEAST_ALIKE };
+    const far = this.free ? FAR : ABOUT;
+    let best = { offset: rough, alike: LEAST_ALIKE, placement: this.start };
     for (const centre of new Set([rough, 0, originals - repaireds])) {
-      const sums = new Map<number, number[]>();
+      const found = new Map<number, Fitted[]>();
       for (const frame of this.spread(centre, originals, repaireds, FAR_PLACES)) {
-        const from = Math.max(0, frame + centre - FAR);
-        const to = Math.min(originals - 1, frame + centre + FAR);
-        if (to < from) continue;
-        const alike = await this.alikeAt(frame, from, to);
-        alike?.forEach((v, i) => sums.set(from + i - frame, [...(sums.get(from + i - frame) ?? []), v]));
+        const from = Math.max(0, frame + centre - far);
+        const was = await this.shelves.original.frames(from, frame + centre + far + 1 - from);
+        const [is] = await this.shelves.repaired.frames(frame, 1);
+        if (!is) continue;
+        const level = levelOf(is, this.repaired);
+        was.forEach((picture, i) => {
+          const offset = from + i - frame;
+          found.set(offset, [
+            ...(found.get(offset) ?? []),
+            this.fitted(levelOf(picture, this.original), level),
+          ]);
+        });
       }
-      const most = Math.max(...[...sums.values()].map((v) => v.length));
-      for (const [offset, values] of sums) {
-        if (values.length < most) continue;
-        const alike = values.reduce((s, v) => s + v, 0) / values.length;
-        if (alike > best.alike) best = { offset, alike };
+      const most = Math.max(0, ...[...found.values()].map((f) => f.length));
+      for (const [offset, fits] of found) {
+        if (fits.length < most) continue;
+        const placement = middleOf(fits.map((f) => f.placement));
+        const alike =
+          fits.reduce((s, f) => s + f.alike, 0) / fits.length +
+          (isInPlace(placement, this.original.facts, this.repaired.facts, STAYS_PX) ? IN_PLACE : 0);
+        if (alike > best.alike) best = { offset, alike, placement };
       }
     }
+    this.start = best.placement;
     return best.offset;
+  }
+
+  /** The repaired frame laid over one of the original as well as it fits, and how alike their detail then is. */
+  private fitted(was: Level, is: Level): Fitted {
+    const placement = this.placed(was, is, this.start);
+    if (!placement) return { placement: this.start, alike: -1 };
+    const { level, seen } = this.laid(is, placement, was);
+    return { placement, alike: fineLikeness(was, level, seen) };
   }
 
   private async alikeAt(frame: number, from: number, to: number): Promise<number[] | null> {
     const [was, [is]] = await Promise.all([
-      readPictures(this.original, from, to - from + 1, this.signal),
-      readPictures(this.repaired, frame, 1, this.signal),
+      this.shelves.original.frames(from, to - from + 1),
+      this.shelves.repaired.frames(frame, 1),
     ]);
     if (!is || was.length < 2) return null;
     return this.alikeness(
@@ -178,17 +224,12 @@ class FrameFinder {
   }
 
   private alikeness(was: readonly Level[], is: Level): number[] | null {
-    if (!this.moves) {
+    if (!this.free) {
       const { level, seen } = this.laid(is, this.start, was[0]);
       return whichOf(was, level, seen);
     }
     // Each frame of the original is where the path had the camera: it is laid over each by itself.
-    const alike = was.map((each) => {
-      const placement = this.placed(each, is, this.start);
-      if (!placement) return -1;
-      const { level, seen } = this.laid(is, placement, each);
-      return fineLikeness(each, level, seen);
-    });
+    const alike = was.map((each) => this.fitted(each, is).alike);
     return alike.some((v) => v > -1) ? alike : null;
   }
 
@@ -219,16 +260,15 @@ class FrameFinder {
       const at = frame + offsetIn(sure, frame, offset);
       if (at < 0 || at >= originals) continue;
       const [[was], [is]] = await Promise.all([
-        readPictures(this.original, at, 1, this.signal),
-        readPictures(this.repaired, frame, 1, this.signal),
+        this.shelves.original.frames(at, 1),
+        this.shelves.repaired.frames(frame, 1),
       ]);
       const one =
         was && is ? this.placed(levelOf(was, this.original), levelOf(is, this.repaired), this.start) : null;
       if (one) found.push(one);
     }
-    if (found.length === 0) return { placement: this.start, moves: this.moves };
-    const middle = (key: keyof Placement): number => median(found.map((p) => p[key]));
-    const placement = { a: middle('a'), b: middle('b'), dx: middle('dx'), dy: middle('dy') };
+    if (found.length === 0) return { placement: this.start, moves: this.free };
+    const placement = middleOf(found);
     const half = this.original.facts.width / 2;
     const away = found.map((p) =>
       Math.hypot(
@@ -283,6 +323,12 @@ const withoutOdd = (told: readonly Told[]): Sure[] => {
     if (before === undefined && after === undefined) return true;
     return offset === before || offset === after;
   });
+};
+
+/** The placement in the middle of several. */
+const middleOf = (found: readonly Placement[]): Placement => {
+  const of = (key: keyof Placement): number => median(found.map((p) => p[key]));
+  return { a: of('a'), b: of('b'), dx: of('dx'), dy: of('dy') };
 };
 
 /** The offset that holds at a frame: that of the place before it. */

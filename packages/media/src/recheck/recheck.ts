@@ -29,8 +29,8 @@ import {
 import { measureClip } from '../measure-clip.js';
 import { probeClip, type ProbedClip } from '../probe.js';
 import { openSource } from '../source.js';
-import { readPictures } from '../trial/pictures.js';
-import { alignClips, type FoundAlignment } from './align.js';
+import { alignClips, type FoundAlignment, type Shelves } from './align.js';
+import { Shelf } from './shelf.js';
 
 /** What is to be proved. */
 export interface RecheckOrder {
@@ -92,7 +92,8 @@ export const recheckClips = async (
       `It runs at ${rounded(own[1], 3)} frames a second, the original at ${rounded(own[0], 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
     );
   progress(0, 'laying both on each other');
-  const found = await alignClips(original, repaired, signal);
+  const shelves: Shelves = { original: new Shelf(original, signal), repaired: new Shelf(repaired, signal) };
+  const found = await alignClips(shelves, signal);
   if (!found)
     return refused(
       'anotherClip',
@@ -111,7 +112,7 @@ export const recheckClips = async (
   ]);
   const steps = order.steps ?? planFor(findingsOf(was, spec), was).steps;
   progress(0.65, 'looking for harm');
-  const windows = await harmedWindows(original, repaired, found, steps, signal, (share) =>
+  const windows = await harmedWindows(shelves, found, steps, signal, (share) =>
     progress(0.65 + 0.35 * share, 'looking for harm'),
   );
   const levels = levelShiftIn(windows);
@@ -173,7 +174,7 @@ const WINDOW = 3;
 const APART = 2 * WINDOW + 1;
 /** About so many places are looked at, and no nearer to each other than this, seconds. */
 const MOST_WINDOWS = 14;
-const EVERY_SEC = 0.6;
+const EVERY_SEC = 0.25;
 
 interface Looked {
   readonly harmed: HarmedWindow;
@@ -182,13 +183,13 @@ interface Looked {
 
 /** Measures what the repair harmed about several frames spread over the clip. */
 const harmedWindows = async (
-  original: ProbedClip,
-  repaired: ProbedClip,
+  shelves: Shelves,
   found: FoundAlignment,
   steps: readonly Pick<Step, 'treatment'>[],
   signal: AbortSignal | undefined,
   progress: (share: number) => void,
 ): Promise<Looked[]> => {
+  const [original, repaired] = [shelves.original.clip, shelves.repaired.clip];
   const first = Math.max(0, -found.offset);
   const last = Math.min(repaired.facts.frames, original.facts.frames - found.offset);
   const seconds = (last - first) / ratio(original.facts.frameRate);
@@ -199,15 +200,7 @@ const harmedWindows = async (
     signal?.throwIfAborted();
     const middle = first + Math.floor(((i + 0.5) * (last - first)) / many);
     const start = Math.max(first, Math.min(last - reach, middle - (reach >> 1)));
-    const one = await lookedAt(
-      original,
-      repaired,
-      found,
-      steps,
-      start,
-      Math.min(last - start, reach),
-      signal,
-    );
+    const one = await lookedAt(shelves, found, steps, start, Math.min(last - start, reach));
     if (one) looked.push(one);
     progress((i + 1) / many);
   }
@@ -225,19 +218,18 @@ const offsetAt = ({ offset, times }: FoundAlignment, frame: number): number =>
   );
 
 const lookedAt = async (
-  original: ProbedClip,
-  repaired: ProbedClip,
+  shelves: Shelves,
   found: FoundAlignment,
   steps: readonly Pick<Step, 'treatment'>[],
   start: number,
   count: number,
-  signal: AbortSignal | undefined,
 ): Promise<Looked | null> => {
+  const [original, repaired] = [shelves.original.clip, shelves.repaired.clip];
   const at = start + offsetAt(found, start);
   const before = Math.min(at, WINDOW + 1);
   const [was, is] = await Promise.all([
-    readPictures(original, at - before, before + count + WINDOW + 1, signal),
-    readPictures(repaired, start, count, signal),
+    shelves.original.frames(at - before, before + count + WINDOW + 1),
+    shelves.repaired.frames(start, count),
   ]);
   const study = new Study({ clip: original.facts, firstFrame: at - before, pictures: was });
   const after = new Map<number, Picture>();

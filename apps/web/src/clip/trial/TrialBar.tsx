@@ -49,7 +49,9 @@ export const TrialBar = ({ open, trying, onChoose }: Props) => {
         frames {trial.range.startFrame} to {trial.range.endFrame}
       </span>
       <label className="ml-auto flex items-center gap-1">
-        <span className="text-soft">against</span>
+        <span className="text-soft" title="hold Q to see it">
+          hold Q:
+        </span>
         <select
           className="max-w-44 field"
           aria-label="Set against"
@@ -79,7 +81,6 @@ export const TrialBar = ({ open, trying, onChoose }: Props) => {
           </button>
         ))}
       </span>
-      <span className="text-soft">hold Q: {trying.against ? 'the other' : 'as it came'}</span>
     </div>
   );
 };
