@@ -6,12 +6,14 @@ import express from 'express';
 import type { Logger } from 'pino';
 import type { Config } from './config.js';
 import { Live } from './events/live.js';
+import { AlignedFrames } from './frames/aligned-frames.js';
 import { FrameStore } from './frames/frames.js';
 import { batchRoutes } from './http/batches.js';
 import { clipRoutes, frameRoutes } from './http/clips.js';
 import { pictureRoutes } from './http/pictures.js';
 import { planRoutes } from './http/plans.js';
 import { answerProblems, Problem } from './http/problem.js';
+import { recheckRoutes, returnRoutes } from './http/rechecks.js';
 import { reportRoutes } from './http/reports.js';
 import { specRoutes } from './http/specs.js';
 import { trialRoutes } from './http/trials.js';
@@ -50,7 +52,8 @@ export const createApi = async (
   store.disk.onChange((status) => live.tell({ kind: 'status', status }));
   const uploadRoutes = new UploadRoutes(store.clips, store.uploads, store.disk, log, uploadIdleMs);
   const frames = new FrameStore(store.clips, store.pictures, store.trials);
-  const http = createServer(application(config, store, { frames, live, uploadRoutes, log }));
+  const aligned = new AlignedFrames(store.rechecks);
+  const http = createServer(application(config, store, { frames, aligned, live, uploadRoutes, log }));
   // A large file on a slow line takes hours; who falls silent is noticed by the route of the uploads.
   http.requestTimeout = 0;
   const stop = async (): Promise<void> => {
@@ -58,6 +61,7 @@ export const createApi = async (
     http.closeAllConnections();
     uploadRoutes.stop();
     frames.stop();
+    aligned.stop();
     await live.stop();
   };
   try {
@@ -86,6 +90,7 @@ const BEING_BUILT = `<!doctype html><html lang="en"><head><meta charset="utf-8">
 
 interface Parts {
   readonly frames: FrameStore;
+  readonly aligned: AlignedFrames;
   readonly live: Live;
   readonly uploadRoutes: UploadRoutes;
   readonly log: Logger;
@@ -93,19 +98,22 @@ interface Parts {
 
 const application = (
   config: Config,
-  { clips, plans, queue, pictures, disk, uploads, trials }: Store,
-  { frames, live, uploadRoutes, log }: Parts,
+  { clips, plans, queue, pictures, disk, uploads, trials, rechecks }: Store,
+  { frames, aligned, live, uploadRoutes, log }: Parts,
 ): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
   const api = express
     .Router()
     .use(uploadRoutes.router())
+    // A file that is sent is read as it comes, whatever it says it is.
+    .use(returnRoutes(rechecks))
     .use(express.json({ limit: MOST_SENT }))
     .get('/events', live.listen)
     .get('/status', (_request, response) => void response.json(disk.status))
     .use(specRoutes(clips))
     .use(planRoutes(plans, queue))
     .use(trialRoutes(trials, frames))
+    .use(recheckRoutes(rechecks, aligned, config.mediaDirs))
     .use(reportRoutes(plans, frames, pictures, trials))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
     .use(clipRoutes(clips, queue, uploads))

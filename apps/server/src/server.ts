@@ -2,6 +2,7 @@ import type { Server } from 'node:http';
 import { pino, type Logger } from 'pino';
 import { createApi } from './api.js';
 import type { Config } from './config.js';
+import { createRecheckWorker } from './jobs/recheck-worker.js';
 import { createTrialWorker } from './jobs/trial-worker.js';
 import { createWorker } from './jobs/worker.js';
 import type { Role } from './role.js';
@@ -37,6 +38,7 @@ export const startServer = async (
     if (role !== 'api') {
       running.push(await createWorker(store, log));
       running.push(await createTrialWorker(store, log));
+      running.push(await createRecheckWorker(store, log));
     }
     return { store, http: api?.http ?? null, url: api?.url ?? '', stop };
   } catch (error) {

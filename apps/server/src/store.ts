@@ -13,6 +13,7 @@ import { connect, type Connection, type Database } from './database/connect.js';
 import { versions } from './database/schema.js';
 import { MeasureQueue } from './jobs/queue.js';
 import { PlanStore } from './plans/plans.js';
+import { RecheckStore } from './rechecks/recheck-store.js';
 import { TrialStore } from './trials/trial-store.js';
 import { SpecStore } from './specs/specs.js';
 
@@ -32,6 +33,7 @@ export interface Store {
   readonly pictures: PictureStore;
   readonly clips: ClipStore;
   readonly trials: TrialStore;
+  readonly rechecks: RecheckStore;
   readonly plans: PlanStore;
   readonly queue: MeasureQueue;
   readonly uploads: UploadStore;
@@ -64,6 +66,7 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
     pictures,
     clips,
     trials,
+    rechecks: new RecheckStore(database, clips, disk),
     plans: new PlanStore(database, clips, trials),
     queue,
     uploads: await UploadStore.open(config.storeDir, clips, queue, disk),

@@ -170,6 +170,8 @@ export const LiveEvent = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
   /** A trial of a clip was asked for, goes on, or has come to an end. */
   z.strictObject({ kind: z.literal('trial'), clipId: z.uuid() }),
+  /** A repaired file came back, its recheck goes on, or it was signed. */
+  z.strictObject({ kind: z.literal('recheck'), clipId: z.uuid() }),
 ]);
 export type LiveEvent = z.infer<typeof LiveEvent>;
 

@@ -1,3 +1,4 @@
 export * from '@bevrin/core/document';
 export * from './api.js';
 export * from './trials.js';
+export * from './rechecks.js';

@@ -8,6 +8,7 @@ export * from './measure-clip.js';
 export * from './probe.js';
 export * from './source.js';
 export * from './stills.js';
+export { offsetAt, type Lies } from './recheck/align.js';
 export * from './recheck/recheck.js';
 export * from './trial/pictures.js';
 export { TrialUnusable, type TrialOrder } from './trial/order.js';

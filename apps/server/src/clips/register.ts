@@ -45,7 +45,11 @@ export const registerPath = async (
   return added;
 };
 
-const insideMedia = async (path: string, mediaDirs: readonly string[]): Promise<string> => {
+/**
+ * A path on the server, as it really is.
+ * @throws {Problem} when it is not there, or lies outside the media folders
+ */
+export const insideMedia = async (path: string, mediaDirs: readonly string[]): Promise<string> => {
   const name = printable(path);
   if (path.includes('\0')) throw new Problem(422, 'A path cannot hold a zero character. Check it.');
   const roots = await Promise.all(mediaDirs.map((d) => realpath(d).catch(() => d)));

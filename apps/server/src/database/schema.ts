@@ -7,10 +7,13 @@ import type {
   DeliverySpec,
   Judgement,
   Overrides,
+  Recheck,
+  RecheckSigned,
   Summary,
   Trial,
   TriedSubject,
 } from '@bevrin/contract';
+import type { Lies } from '@bevrin/media';
 import { CLIP_STATES, TRIAL_STATES, VERSION_KINDS } from '@bevrin/contract';
 import {
   bigint,
@@ -232,3 +235,34 @@ export const trials = pgTable(
   (table) => [index('trials_clip').on(table.clipId, table.createdAt), index('trials_state').on(table.state)],
 );
 export type TrialRow = typeof trials.$inferSelect;
+
+/** Repaired versions of a clip against the version that they were made from. */
+export const rechecks = pgTable(
+  'rechecks',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    clipId: uuid('clip_id')
+      .notNull()
+      .references(() => clips.id, { onDelete: 'cascade' }),
+    /** The repaired version; what it was made from stands with it. */
+    versionId: uuid('version_id')
+      .notNull()
+      .references(() => versions.id, { onDelete: 'cascade' }),
+    /** Who returned it. */
+    who: text().notNull(),
+    state: trialState().notNull().default('waiting'),
+    progress: real().notNull().default(0),
+    error: text(),
+    recheck: jsonb().$type<Recheck>(),
+    /** How its frames lie on the original's. */
+    lies: jsonb().$type<Lies & { range: { startFrame: number; endFrame: number } }>(),
+    signed: jsonb().$type<RecheckSigned>(),
+    /** Who works at it, and until when that holds if nothing is heard of them. */
+    leasedBy: text('leased_by'),
+    leasedUntil: timestamp('leased_until', { withTimezone: true }),
+    attempts: integer().notNull().default(0),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('rechecks_clip').on(table.clipId, table.createdAt)],
+);
+export type RecheckRow = typeof rechecks.$inferSelect;

@@ -14,6 +14,8 @@ const Announcement = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clipRemoved'), batchId: z.uuid(), clipId: z.uuid() }),
   /** Something about a trial has changed. */
   z.strictObject({ kind: z.literal('trial'), clipId: z.uuid(), trialId: z.uuid() }),
+  /** Something about a recheck has changed. */
+  z.strictObject({ kind: z.literal('recheck'), clipId: z.uuid() }),
   /** A clip waits to be received and measured, or a trial to be made. */
   z.strictObject({ kind: z.literal('work') }),
 ]);

@@ -60,6 +60,7 @@ export class Live {
   private heard(what: Announcement): void {
     if (what.kind === 'clipRemoved') this.tell(what);
     if (what.kind === 'trial') this.tell({ kind: 'trial', clipId: what.clipId });
+    if (what.kind === 'recheck') this.tell({ kind: 'recheck', clipId: what.clipId });
     if (what.kind !== 'clip') return;
     this.changed.add(what.clipId);
     this.gathering ??= setTimeout(() => void this.tellChanged(), GATHER_MS);

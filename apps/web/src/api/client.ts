@@ -184,7 +184,7 @@ export const api = createApi({
 });
 
 const applyToBatch = (detail: BatchDetail, batchId: string, event: LiveEvent): void => {
-  if (event.kind === 'status' || event.kind === 'trial') return;
+  if (event.kind === 'status' || event.kind === 'trial' || event.kind === 'recheck') return;
   if (event.kind === 'clipRemoved') {
     detail.clips = detail.clips.filter((c) => c.id !== event.clipId);
     return;

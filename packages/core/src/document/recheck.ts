@@ -60,7 +60,9 @@ export const NewFinding = z.strictObject({
 });
 export type NewFinding = z.infer<typeof NewFinding>;
 
+/** What may become of a repaired file. */
 export const RECHECK_VERDICTS = ['accepted', 'acceptedWithRemarks', 'sendBack'] as const;
+/** The schema of a verdict of a recheck. */
 export const RecheckVerdict = z.enum(RECHECK_VERDICTS);
 export type RecheckVerdict = z.infer<typeof RecheckVerdict>;
 

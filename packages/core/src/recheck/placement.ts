@@ -91,6 +91,7 @@ const ENLARGED = [1, 1.06, 1.13, 1.21, 1.3, 1.4, 1.52, 0.94, 0.88];
 /** A placement this good needs no other guess. */
 const GOOD = 0.97;
 
+/** Where a picture lies, and how sure that is. */
 export interface Placed {
   readonly placement: Placement;
   /** Correlation of what both show, −1 to 1. */

@@ -5,7 +5,7 @@ import { planeScale } from '../picture/signal.js';
 import { Averager } from './average.js';
 import { byChannel, bySize, keepDetail, type Taken } from './noise-shares.js';
 import type { Runner } from './runner.js';
-import { blankLike } from './sequence.js';
+import { blankLike, copyOf } from './sequence.js';
 import { numberOf, type SettingSchemas } from './settings.js';
 import { viewedThrough } from './viewed.js';
 
@@ -71,14 +71,21 @@ export const reduceNoise: Runner = {
     const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
     const framesEachSide = numberOf(settings, 'framesEachSide');
     const share = sharesOf(settings);
+    const sigmaOf = (p: number): number => strengthOf(settings, p === 0 || isRgb) * planeScale(clip, p).span;
+    const averagedPlane = (plane: Plane, index: number, p: number): Plane => {
+      const sigma = sigmaOf(p);
+      if (sigma === 0) return copyOf(plane);
+      const averaged = averager.average(index, p, { framesEachSide, sigma, spatial });
+      return mixed(plane, averaged, share.originalBack, planeScale(clip, p).top);
+    };
     return {
       treat: (index) => {
         for (const known of shown.keys()) if (Math.abs(known - index) > framesEachSide) shown.delete(known);
         const { planes } = pictures[index];
+        if (!viewed && share.whole)
+          return { planes: planes.map((plane, p) => averagedPlane(plane, index, p)) };
         const taken = planes.map((plane, p): Taken => {
-          const isLuma = p === 0 || isRgb;
-          const strength = numberOf(settings, isLuma ? 'lumaStrengthPct' : 'chromaStrengthPct');
-          const sigma = (strength / (isLuma ? LUMA_SIGMAS : CHROMA_SIGMAS) / 100) * planeScale(clip, p).span;
+          const sigma = sigmaOf(p);
           const { width, height, samples } = plane;
           if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
           const averaged = averager.average(index, p, { framesEachSide, sigma, spatial });
@@ -110,18 +117,39 @@ const measuredSigma = (measurement: Measurement | null, clip: ClipFacts, p: numb
   return ((own ?? lumaPct) / 100) * planeScale(clip, p).span;
 };
 
+/** Standard deviation that a strength takes for noise, share of the range. */
+const strengthOf = (settings: Step['settings'], isLuma: boolean): number =>
+  isLuma
+    ? numberOf(settings, 'lumaStrengthPct') / LUMA_SIGMAS / 100
+    : numberOf(settings, 'chromaStrengthPct') / CHROMA_SIGMAS / 100;
+
 const sharesOf = (settings: Step['settings']) => {
   const share = (name: keyof typeof SETTINGS): number => numberOf(settings, name) / 100;
-  return {
-    keepDetail: share('keepDetailPct'),
+  const parts = {
     red: share('redPct'),
     green: share('greenPct'),
     blue: share('bluePct'),
     fine: share('finePct'),
     medium: share('mediumPct'),
     coarse: share('coarsePct'),
-    originalBack: share('originalBackPct'),
   };
+  const keepDetail = share('keepDetailPct');
+  // Nearly always all of it is taken: then nothing needs to be parted.
+  const whole = keepDetail === 0 && Object.values(parts).every((part) => part === 1);
+  return { ...parts, keepDetail, whole, originalBack: share('originalBackPct') };
+};
+
+/** The averaged plane in whole codes, with a share of the original mixed back in. About six operations a sample. */
+const mixed = (plane: Plane, averaged: Float32Array, back: number, top: number): Plane => {
+  const out = blankLike(plane);
+  const from = plane.samples;
+  const to = out.samples;
+  for (let i = 0; i < averaged.length; i++) {
+    const value = averaged[i] + back * (from[i] - averaged[i]) + 0.5;
+    // Rounded to the nearest: what is below nothing is cut off.
+    to[i] = value < 0 ? 0 : value > top ? top : value | 0;
+  }
+  return out;
 };
 
 /** A plane without a share of what was taken from it, in whole codes. About six operations a sample. */

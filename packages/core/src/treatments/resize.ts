@@ -4,6 +4,7 @@ export const LANCZOS_LOBES = 3;
 /** Weight at a distance, samples. */
 export type Filter = (x: number) => number;
 
+/** Straight between two samples. */
 export const linear: Filter = (x) => Math.max(0, 1 - Math.abs(x));
 /** Cubic convolution (Keys 1981). */
 export const cubic: Filter = (x) => {

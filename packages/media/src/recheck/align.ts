@@ -20,17 +20,55 @@ import { decode } from '../feed.js';
 import type { ProbedClip } from '../probe.js';
 import type { Shelf } from './shelf.js';
 
-/** How two files lie on each other, in pixels of their own sizes. */
-export interface FoundAlignment {
+/** How the frames of a repaired file lie on those of its original, pixels of their own sizes. */
+export interface Lies {
   /** The frame of the original that the repaired file begins with. */
   readonly offset: number;
   readonly placement: Placement;
+  /** Whether each frame lies elsewhere; the placement is then that in the middle. */
   readonly steadied: boolean;
-  readonly likeness: number;
   readonly times: readonly TimeFault[];
-  /** Where one frame of the repaired file lies. */
-  placementAt(frame: number, original: Picture, repaired: Picture): Placement;
 }
+
+/** How two files were found to lie on each other. */
+export interface FoundAlignment extends Lies {
+  readonly likeness: number;
+}
+
+/** Where one frame of a repaired file lies. */
+export const placementOf = (
+  { placement, steadied }: Lies,
+  was: Picture,
+  is: Picture,
+  original: ProbedClip,
+  repaired: ProbedClip,
+): Placement =>
+  steadied
+    ? (placedOn(levelOf(was, original), levelOf(is, repaired), placement, original, repaired) ?? placement)
+    : placement;
+
+/** The offset that holds at a frame of the repaired file: it changes where frames are gone or come again. */
+export const offsetAt = ({ offset, times }: Pick<Lies, 'offset' | 'times'>, frame: number): number =>
+  times.reduce(
+    (sum, t) =>
+      t.frame !== null && t.kind !== 'missing' && frame >= t.frame
+        ? sum + (t.kind === 'dropped' ? t.count : -t.count)
+        : sum,
+    offset,
+  );
+
+/** Where a repaired frame lies over an original one; `null` where it cannot be told. */
+const placedOn = (
+  was: Level,
+  is: Level,
+  near: Placement,
+  original: ProbedClip,
+  repaired: ProbedClip,
+): Placement | null => {
+  const [o, r] = [was.width / original.facts.width, is.width / repaired.facts.width];
+  const found = refined(was, is, atSizes(near, o, r), 2);
+  return found && atSizes(found.placement, 1 / o, 1 / r);
+};
 
 /** Full-size frames of both. */
 export interface Shelves {
@@ -141,10 +179,6 @@ class FrameFinder {
       placement,
       times,
       steadied: moves,
-      placementAt: (_frame, was, is) =>
-        moves
-          ? (this.placed(levelOf(was, this.original), levelOf(is, this.repaired), placement) ?? placement)
-          : placement,
     };
   }
 
@@ -241,11 +275,8 @@ class FrameFinder {
     );
   }
 
-  /** Where the repaired frame lies over the original one, pixels of their own sizes. */
   private placed(was: Level, is: Level, near: Placement): Placement | null {
-    const [o, r] = [was.width / this.original.facts.width, is.width / this.repaired.facts.width];
-    const found = refined(was, is, atSizes(near, o, r), 2);
-    return found && atSizes(found.placement, 1 / o, 1 / r);
+    return placedOn(was, is, near, this.original, this.repaired);
   }
 
   /** The placement in the middle of what several frames say, and whether it moves from one to another. */

@@ -29,7 +29,8 @@ import {
 import { measureClip } from '../measure-clip.js';
 import { probeClip, type ProbedClip } from '../probe.js';
 import { openSource } from '../source.js';
-import { alignClips, type FoundAlignment, type Shelves } from './align.js';
+import { alignClips, offsetAt, placementOf, type FoundAlignment, type Lies, type Shelves } from './align.js';
+import { bytesOf, readPictures } from '../trial/pictures.js';
 import { Shelf } from './shelf.js';
 
 /** What is to be proved. */
@@ -69,25 +70,11 @@ export const recheckClips = async (
   const [original, repaired] = await Promise.all(
     [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
   );
-  const names = {
-    schema: 'bevrin.recheck/1' as const,
-    original: printable(basename(originalPath)),
-    repaired: printable(basename(repairedPath)),
-    spec: { id: spec.id, name: spec.name, version: spec.version },
-  };
-  const refused = (what: string, because: string): Rechecked => ({
-    recheck: {
-      ...names,
-      ...NOTHING,
-      newFindings: [{ what, verdict: 'fail', because, frame: null }],
-      because: [because],
-    },
-    measurement: null,
-    alignment: null,
-  });
+  const names = namesOf(originalPath, repairedPath, spec);
   const own = [original, repaired].map(({ facts }) => ratio(facts.frameRate));
   if (Math.abs(own[0] - own[1]) > RATE * own[0])
     return refused(
+      names,
       'frameRate',
       `It runs at ${rounded(own[1], 3)} frames a second, the original at ${rounded(own[0], 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
     );
@@ -96,6 +83,7 @@ export const recheckClips = async (
   const found = await alignClips(shelves, signal);
   if (!found)
     return refused(
+      names,
       'anotherClip',
       'This does not look like the original from any frame on: it is another clip, or nothing of it is left.',
     );
@@ -115,17 +103,7 @@ export const recheckClips = async (
   const windows = await harmedWindows(shelves, found, steps, signal, (share) =>
     progress(0.65 + 0.35 * share, 'looking for harm'),
   );
-  const levels = levelShiftIn(windows);
-  const alignment: Alignment = {
-    frameOffset: found.offset,
-    scale: rounded(scaleOf(found.placement), 5),
-    cropPct: rounded(cropOf(found.placement, original.facts, repaired.facts), 3),
-    rotationDeg: rounded(turnOf(found.placement), 3),
-    shiftPx: { x: rounded(found.placement.dx, 2), y: rounded(found.placement.dy, 2) },
-    steadied: found.steadied,
-    levelShiftPct: rounded(levels, 3),
-    confidence: rounded(Math.max(0, Math.min(1, (found.likeness - 0.5) * 2)), 2),
-  };
+  const alignment = alignmentOf(found, original, repaired, windows);
   const all = combined(windows.map((w) => w.harmed));
   const proof = judgeRecheck({
     original: was,
@@ -139,6 +117,43 @@ export const recheckClips = async (
   });
   return { recheck: { ...names, alignment, ...proof }, measurement: is, alignment: found };
 };
+
+type Names = Pick<Recheck, 'schema' | 'original' | 'repaired' | 'spec'>;
+
+const namesOf = (original: string, repaired: string, { id, name, version }: DeliverySpec): Names => ({
+  schema: 'bevrin.recheck/1',
+  original: printable(basename(original)),
+  repaired: printable(basename(repaired)),
+  spec: { id, name, version },
+});
+
+/** A file that cannot be set against the original, and why. */
+const refused = (names: Names, what: string, because: string): Rechecked => ({
+  recheck: {
+    ...names,
+    ...NOTHING,
+    newFindings: [{ what, verdict: 'fail', because, frame: null }],
+    because: [because],
+  },
+  measurement: null,
+  alignment: null,
+});
+
+const alignmentOf = (
+  { offset, placement, steadied, likeness }: FoundAlignment,
+  original: ProbedClip,
+  repaired: ProbedClip,
+  windows: readonly Looked[],
+): Alignment => ({
+  frameOffset: offset,
+  scale: rounded(scaleOf(placement), 5),
+  cropPct: rounded(cropOf(placement, original.facts, repaired.facts), 3),
+  rotationDeg: rounded(turnOf(placement), 3),
+  shiftPx: { x: rounded(placement.dx, 2), y: rounded(placement.dy, 2) },
+  steadied,
+  levelShiftPct: rounded(levelShiftIn(windows), 3),
+  confidence: rounded(Math.max(0, Math.min(1, (likeness - 0.5) * 2)), 2),
+});
 
 const NOTHING = {
   alignment: null,
@@ -167,6 +182,32 @@ const partOf = (
   const endFrame = Math.min(own.endFrame, offset + repaired.facts.frames - 1);
   const whole = startFrame === 0 && endFrame >= original.facts.frames - 1;
   return whole || endFrame < startFrame ? overrides : { ...overrides, range: { startFrame, endFrame } };
+};
+
+/**
+ * A frame of a repaired file as it lies over the original: its size, depth and range; where it shows nothing, the original.
+ * @param frame of the original
+ * @returns the bytes of its planes, one after the other; `null` where the repaired file does not show that frame
+ */
+export const alignedFrame = async (
+  originalPath: string,
+  repairedPath: string,
+  lies: Lies,
+  frame: number,
+): Promise<Uint8Array | null> => {
+  const [original, repaired] = await Promise.all(
+    [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
+  );
+  // Behind a frame that is gone the offset is another: the frame whose own offset leads here.
+  const own = [lies.offset, ...lies.times.map((t) => offsetAt(lies, t.frame ?? 0))].map((o) => frame - o);
+  const at = own.find((f) => f >= 0 && f < repaired.facts.frames && f + offsetAt(lies, f) === frame);
+  if (at === undefined) return null;
+  const [[was], [is]] = await Promise.all([readPictures(original, frame, 1), readPictures(repaired, at, 1)]);
+  if (!was || !is) return null;
+  const placement = placementOf(lies, was, is, original, repaired);
+  return bytesOf(
+    registered({ picture: is, clip: repaired.facts }, placement, { picture: was, clip: original.facts }),
+  );
 };
 
 /** Frames on each side that a repair may have looked at, and how far apart two frames are whose grain is compared. */
@@ -207,16 +248,6 @@ const harmedWindows = async (
   return looked;
 };
 
-/** The offset that holds at a frame: it changes where frames are gone or come again. */
-const offsetAt = ({ offset, times }: FoundAlignment, frame: number): number =>
-  times.reduce(
-    (sum, t) =>
-      t.frame !== null && t.kind !== 'missing' && frame >= t.frame
-        ? sum + (t.kind === 'dropped' ? t.count : -t.count)
-        : sum,
-    offset,
-  );
-
 const lookedAt = async (
   shelves: Shelves,
   found: FoundAlignment,
@@ -237,7 +268,7 @@ const lookedAt = async (
   for (const j of new Set([0, Math.min(count - 1, APART)])) {
     const own = was[before + j];
     if (!own || !is[j]) continue;
-    const placement = found.placementAt(start + j, own, is[j]);
+    const placement = placementOf(found, own, is[j], original, repaired);
     moved ||= !isInPlace(placement, original.facts, repaired.facts);
     after.set(
       before + j,

@@ -1,0 +1,53 @@
+import { LRUCache } from 'lru-cache';
+import { Piscina } from 'piscina';
+import { layoutOf, openSource, probeClip } from '@bevrin/media';
+import { Problem } from '../http/problem.js';
+import type { RecheckOutcome } from '../jobs/recheck-task.js';
+import type { RecheckStore } from '../rechecks/recheck-store.js';
+import type { StoredFrame } from './frame-runs.js';
+
+const KEPT_BYTES = 128 * 2 ** 20;
+/** Both sides of a split are asked for at once, and the next frame with them. */
+const AT_ONCE = 2;
+
+/** Frames of repaired files as they lie over their originals; made in threads of their own, and kept for a while. */
+export class AlignedFrames {
+  private pool: Piscina | null = null;
+  private readonly kept = new LRUCache<string, Buffer>({
+    maxSize: KEPT_BYTES,
+    sizeCalculation: (frame) => frame.byteLength,
+  });
+
+  constructor(private readonly rechecks: RecheckStore) {}
+
+  /**
+   * @param frame of the original
+   * @throws {Problem} where the repaired file does not show it
+   */
+  async frame(id: string, frame: number): Promise<StoredFrame> {
+    const { recheck: row, original, repaired } = await this.rechecks.filesOf(id);
+    if (!row.lies) throw new Problem(409, 'The repaired file could not be laid over the original.');
+    const layout = layoutOf(await probeClip(await openSource(original)));
+    const key = `${id} ${row.versionId} ${frame}`;
+    const known = this.kept.get(key);
+    if (known) return { layout, bytes: known };
+    this.pool ??= new Piscina({
+      filename: new URL('../jobs/recheck-thread.mjs', import.meta.url).href,
+      maxThreads: AT_ONCE,
+      execArgv: [],
+    });
+    const { range: _range, ...lies } = row.lies;
+    const task = { kind: 'frame', original, repaired, lies, frame };
+    const outcome = (await this.pool.run(task)) as RecheckOutcome;
+    if ('message' in outcome) throw new Problem(422, outcome.message);
+    if (!('bytes' in outcome) || !outcome.bytes)
+      throw new Problem(404, `The repaired file does not show frame ${frame} of the original.`);
+    const bytes = Buffer.from(outcome.bytes);
+    this.kept.set(key, bytes);
+    return { layout, bytes };
+  }
+
+  stop(): void {
+    void this.pool?.destroy();
+  }
+}

@@ -1,0 +1,62 @@
+import type { MessagePort } from 'node:worker_threads';
+import type { Recheck } from '@bevrin/contract';
+import {
+  alignedFrame,
+  ClipUnreadable,
+  DecoderStopped,
+  DiskFull,
+  recheckClips,
+  type Lies,
+  type RecheckOrder,
+} from '@bevrin/media';
+
+/** What a worker thread is given: a file to prove, or a frame of one to lay over the original. */
+export type RecheckTask =
+  | ({
+      readonly kind: 'recheck';
+      readonly original: string;
+      readonly repaired: string;
+      readonly port: MessagePort;
+    } & Omit<RecheckOrder, 'signal' | 'progress'>)
+  | {
+      readonly kind: 'frame';
+      readonly original: string;
+      readonly repaired: string;
+      readonly lies: Lies;
+      readonly frame: number;
+    };
+
+/** What came of it. Error classes do not survive the way between threads: their sentences do. */
+export type RecheckOutcome =
+  | { readonly recheck: Recheck; readonly lies: Lies | null; readonly frames: number }
+  | { readonly bytes: Uint8Array | null }
+  | { readonly passes: boolean; readonly message: string };
+
+/** Runs in a worker thread, so that no request ever waits for a recheck. */
+export default async (task: RecheckTask): Promise<RecheckOutcome> => {
+  try {
+    if (task.kind === 'frame')
+      return { bytes: await alignedFrame(task.original, task.repaired, task.lies, task.frame) };
+    const { kind: _kind, original, repaired, port, ...order } = task;
+    try {
+      const found = await recheckClips(original, repaired, {
+        ...order,
+        progress: (share) => port.postMessage({ share }),
+      });
+      const { alignment, measurement } = found;
+      const lies = alignment && {
+        offset: alignment.offset,
+        placement: alignment.placement,
+        steadied: alignment.steadied,
+        times: alignment.times,
+      };
+      return { recheck: found.recheck, lies, frames: measurement?.clip.frames ?? 0 };
+    } finally {
+      port.close();
+    }
+  } catch (error) {
+    for (const known of [ClipUnreadable, DecoderStopped, DiskFull])
+      if (error instanceof known) return { passes: error instanceof DecoderStopped, message: error.message };
+    throw error;
+  }
+};

@@ -1,0 +1,202 @@
+import { expect } from 'chai';
+import { copyFile, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Recheck, type Batch, type Clip, type ClipDetail, type ClipRecheck } from '@bevrin/contract';
+import { Bench, drawn } from '../../../tests/recheck/pairs.js';
+import { clipFile } from '../../../tests/support/clips.js';
+import { ServerProcess } from '../../../tests/support/server-process.js';
+import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { until } from '../../../tests/support/until.js';
+
+const WHO = 'R. Tester';
+const AVERAGED = { framesEachSide: 3, lumaStrengthPct: 9, chromaStrengthPct: 8, spatialStrengthPct: 20 };
+
+/** A place that the clips of the tests do not show. */
+const OTHER = {
+  study: 'bricks',
+  width: 320,
+  height: 180,
+  frames: 30,
+  noisePct: [0.5, 0.5, 0.5],
+  codec: 'h264Lossless',
+  seed: 2201,
+} as const;
+
+interface House {
+  send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
+  get<T>(path: string): Promise<T>;
+  settled(clipId: string): Promise<unknown>;
+  readonly media: string;
+}
+
+const measured = async (house: House): Promise<Clip> => {
+  const batch = (await house.send('POST', '/batches', { name: 'Reel 4', specId: 'broadcast-hd' }))
+    .body as Batch;
+  const path = join(house.media, 'noisy.mp4');
+  await copyFile(await clipFile('noisy'), path);
+  const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
+  const [clip] = (body as { added: Clip[] }).added;
+  await house.settled(clip.id);
+  return clip;
+};
+
+const returned = (house: House, clip: Clip): Promise<ClipRecheck[]> =>
+  house.get(`/clips/${clip.id}/rechecks`);
+
+const proved = async (house: House, clip: Clip, id: string): Promise<ClipRecheck> => {
+  let found: ClipRecheck | undefined;
+  await until(async () => {
+    found = (await returned(house, clip)).find((r) => r.id === id);
+    return found !== undefined && found.state !== 'waiting' && found.state !== 'running';
+  });
+  return found!;
+};
+
+describe('repaired files that come back', function () {
+  this.timeout(180_000);
+  let bench: Bench;
+  let server: TestServer;
+  let clip: Clip;
+  let repaired: string;
+  before(async () => {
+    bench = await Bench.open();
+    server = await startTestServer();
+    clip = await measured(server);
+    repaired = await bench.treated(await clipFile('noisy'), 'reduceNoise', AVERAGED);
+  });
+  after(async () => {
+    await server.stop();
+    await bench.close();
+  });
+  const bring = async (name: string, from: string): Promise<ClipRecheck> => {
+    const path = join(server.media, name);
+    await copyFile(from, path);
+    const { status, body } = await server.send('POST', `/clips/${clip.id}/returns`, { who: WHO, path });
+    expect(status, JSON.stringify(body)).to.equal(202);
+    return body as ClipRecheck;
+  };
+
+  it('become versions of their clip, are proved, and leave what was decided on the original as it was', async () => {
+    await server.send('POST', `/clips/${clip.id}/decisions`, {
+      who: WHO,
+      decision: { kind: 'assign', to: 'Mara' },
+    });
+    const before = await server.get<ClipDetail>(`/clips/${clip.id}`);
+    const { id, version } = await bring('noisy_v2.mkv', repaired);
+    expect(version).to.equal(2);
+    const { recheck, state, error, range } = await proved(server, clip, id);
+    expect(error).to.equal(null);
+    expect(state).to.equal('done');
+    expect(Recheck.parse(recheck).alignment).to.include({ frameOffset: 0 });
+    expect(recheck!.original).to.equal('noisy.mp4');
+    expect(recheck!.repaired).to.equal('noisy_v2.mkv');
+    const noise = recheck!.readings.find((r) => r.defect === 'noise')!;
+    expect(noise.after!).to.be.lessThan(0.5 * noise.before!);
+    expect(range!.startFrame).to.equal(0);
+    const after = await server.get<ClipDetail>(`/clips/${clip.id}`);
+    expect(after.measured).to.deep.equal(before.measured);
+    expect(after.judgement).to.deep.equal(before.judgement);
+    expect(after.versions.map((v) => [v.number, v.kind, v.madeFrom])).to.deep.equal([
+      [1, 'original', null],
+      [2, 'repaired', before.versions[0].id],
+    ]);
+    const frame = await fetch(`${server.url}/api/rechecks/${id}/frames/5.planes`);
+    const original = await fetch(`${server.url}/api/clips/${clip.id}/frames/5.planes`);
+    expect(frame.status).to.equal(200);
+    expect(frame.headers.get('x-frame-layout')).to.equal(original.headers.get('x-frame-layout'));
+    const [is, was] = [await frame.arrayBuffer(), await original.arrayBuffer()].map((b) => new Uint8Array(b));
+    expect(is.length).to.equal(was.length);
+    const apart = is.reduce((s, v, i) => s + Math.abs(v - was[i]), 0) / is.length;
+    expect(apart, 'the repaired picture, not the original').to.be.within(0.5, 12);
+    expect((await fetch(`${server.url}/api/rechecks/${id}/frames/900.planes`)).status).to.equal(404);
+  });
+
+  it('are signed off once, and nothing under them changes any more', async () => {
+    const [first] = await returned(server, clip);
+    const sign = (body: object) => server.send('POST', `/rechecks/${first.id}/sign`, body);
+    expect((await sign({ who: WHO, how: 'sentBack' })).status, 'without a reason').to.equal(400);
+    const { body: back } = await sign({ who: WHO, how: 'sentBack', reason: 'The coat is smeared.' });
+    expect((back as ClipRecheck).signed).to.include({ how: 'sentBack', reason: 'The coat is smeared.' });
+    const { status, body } = await sign({ who: WHO, how: 'signedOff' });
+    expect(status).to.equal(200);
+    expect((body as ClipRecheck).signed).to.include({ how: 'signedOff', who: WHO });
+    const again = await sign({ who: 'B', how: 'sentBack', reason: 'No.' });
+    expect(again.status).to.equal(409);
+    expect((again.body as { error: string }).error).to.contain(`signed off by ${WHO}`);
+    expect((await server.send('POST', `/rechecks/${first.id}/again`, {})).status).to.equal(409);
+    expect((await returned(server, clip))[0].signed).to.include({ how: 'signedOff', who: WHO });
+  });
+
+  it('are sent whole, or not at all', async () => {
+    const send = (name: string, body: Uint8Array) =>
+      fetch(`${server.url}/api/clips/${clip.id}/returns?${new URLSearchParams({ name, who: WHO })}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/octet-stream' },
+        body: new Uint8Array(body),
+      });
+    const count = (await returned(server, clip)).length;
+    const empty = await send('nothing.mov', new Uint8Array());
+    expect(empty.status).to.equal(422);
+    expect(((await empty.json()) as { error: string }).error).to.contain('nothing has come');
+    expect(await returned(server, clip)).to.have.length(count);
+    const answer = await send('../../sent v3.mkv', await readFile(repaired));
+    expect(answer.status).to.equal(202);
+    const { id, version, file } = (await answer.json()) as ClipRecheck;
+    expect(version).to.equal(count + 2);
+    expect(file).to.equal('sent v3.mkv');
+    expect((await proved(server, clip, id)).recheck?.alignment?.frameOffset).to.equal(0);
+  });
+
+  it('say clearly what is wrong with them', async () => {
+    const refuse = async (body: object): Promise<[number, string]> => {
+      const { status, body: answer } = await server.send('POST', `/clips/${clip.id}/returns`, body);
+      return [status, (answer as { error: string }).error];
+    };
+    expect(await refuse({ who: WHO, path: '/etc/hosts' })).to.satisfy(
+      ([status, error]: [number, string]) => status === 403 && error.includes('outside the media folders'),
+    );
+    const [status, error] = await refuse({ who: WHO, path: join(server.media, 'noisy.mp4') });
+    expect(status).to.equal(409);
+    expect(error).to.contain('this is the original');
+    const broken = join(server.media, 'broken.mov');
+    await writeFile(broken, 'no film at all');
+    const { body } = await server.send('POST', `/clips/${clip.id}/returns`, { who: WHO, path: broken });
+    const failed = await proved(server, clip, (body as ClipRecheck).id);
+    expect(failed.state).to.equal('failed');
+    expect(failed.error).to.contain('broken.mov').and.to.not.contain(server.media);
+  });
+
+  it('are told from another clip', async () => {
+    const { id } = await bring('another.mkv', await drawn(OTHER));
+    const { recheck } = await proved(server, clip, id);
+    expect(recheck).to.include({ verdict: 'sendBack', alignment: null });
+    expect(recheck!.because[0]).to.contain('does not look like the original');
+    expect((await fetch(`${server.url}/api/rechecks/${id}/frames/3.planes`)).status).to.equal(409);
+  });
+});
+
+describe('a recheck whose process is killed', function () {
+  this.timeout(180_000);
+
+  it('is finished later', async () => {
+    const bench = await Bench.open();
+    const house = await ServerProcess.start();
+    try {
+      const clip = await measured(house);
+      const path = join(house.media, 'noisy_v2.mkv');
+      await copyFile(await bench.treated(await clipFile('noisy'), 'reduceNoise', AVERAGED), path);
+      const { body } = await house.send('POST', `/clips/${clip.id}/returns`, { who: WHO, path });
+      const { id } = body as ClipRecheck;
+      await until(async () => (await returned(house, clip))[0]?.state === 'running');
+      await house.kill();
+      await house.resume();
+      const { state, recheck } = await proved(house, clip, id);
+      expect(state).to.equal('done');
+      expect(recheck?.alignment?.frameOffset).to.equal(0);
+      expect(await returned(house, clip)).to.have.length(1);
+    } finally {
+      await house.remove();
+      await bench.close();
+    }
+  });
+});

@@ -1,0 +1,257 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, rm, stat } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { printable, type ClipRecheck, type RecheckSigned } from '@bevrin/contract';
+import type { ClipStore } from '../clips/clips.js';
+import type { DiskWatch } from '../clips/disk-watch.js';
+import { syncToDisk } from '../clips/files.js';
+import type { Database } from '../database/connect.js';
+import {
+  clips,
+  decisions,
+  rechecks,
+  versions,
+  type RecheckRow,
+  type VersionRow,
+} from '../database/schema.js';
+import { announce } from '../events/announcements.js';
+import { codeOf, Problem } from '../http/problem.js';
+
+/** A recheck with the version that it is about. */
+export interface RecheckOf {
+  readonly recheck: RecheckRow;
+  readonly version: VersionRow;
+}
+
+/** Files that come back repaired, and what was found of them. The original is never touched. */
+export class RecheckStore {
+  constructor(
+    private readonly database: Database,
+    private readonly clips: ClipStore,
+    private readonly disk: DiskWatch,
+  ) {}
+
+  /** What came back for a clip, the oldest first. */
+  async ofClip(clipId: string): Promise<ClipRecheck[]> {
+    await this.clips.row(clipId);
+    const rows = await this.rows(eq(rechecks.clipId, clipId));
+    return rows.map(toClipRecheck);
+  }
+
+  async row(id: string): Promise<RecheckOf> {
+    const [row] = await this.rows(eq(rechecks.id, id));
+    if (!row) throw new Problem(404, 'There is no such repaired file. Its clip may have been removed.');
+    return row;
+  }
+
+  /** A recheck, and where the files of both sides are. */
+  async filesOf(id: string): Promise<{ recheck: RecheckRow; original: string; repaired: string }> {
+    const { recheck, version } = await this.row(id);
+    const [from] = await this.database
+      .select({ path: versions.path })
+      .from(versions)
+      .where(eq(versions.id, version.madeFrom ?? version.id));
+    if (!from?.path || !version.path) throw new Problem(409, 'One of the files has not come whole.');
+    return { recheck, original: from.path, repaired: version.path };
+  }
+
+  private rows(which: ReturnType<typeof eq>): Promise<RecheckOf[]> {
+    return this.database
+      .select({ recheck: rechecks, version: versions })
+      .from(rechecks)
+      .innerJoin(versions, eq(rechecks.versionId, versions.id))
+      .where(which)
+      .orderBy(asc(rechecks.createdAt));
+  }
+
+  /**
+   * Takes up a repaired file: it becomes a version of its clip, made from the one that is looked at by its newest approved
+   * plan, and waits to be rechecked. One row comes with the other: a crash leaves both or none.
+   * @throws {Problem} when the clip is not measured yet, or the file came back before
+   */
+  async add(clipId: string, who: string, path: string): Promise<ClipRecheck> {
+    const clip = await this.clips.measuredRow(clipId);
+    if (who === '') throw new Problem(400, 'Say who returns it: every version is kept with a name.');
+    if (!clip.measurement)
+      throw new Problem(409, `${clip.name}: it has not been measured yet. Return its repair when it is.`);
+    if (clip.version.path === path)
+      throw new Problem(
+        409,
+        `${basename(path)}: this is the original of ${clip.name}. Return the repaired file.`,
+      );
+    const id = await this.database.transaction(async (tx) => {
+      await tx.select({ id: clips.id }).from(clips).where(eq(clips.id, clipId)).for('update');
+      const own = await tx.select().from(versions).where(eq(versions.clipId, clipId));
+      if (own.some((v) => v.path === path))
+        throw new Problem(409, `${printable(basename(path))}: it came back for ${clip.name} before.`);
+      const [approved] = await tx
+        .select({ id: decisions.id })
+        .from(decisions)
+        .where(and(eq(decisions.clipId, clipId), eq(decisions.undone, false), isNotNull(decisions.frozen)))
+        .orderBy(desc(decisions.id))
+        .limit(1);
+      const [version] = await tx
+        .insert(versions)
+        .values({
+          clipId,
+          path,
+          kind: 'repaired',
+          number: Math.max(...own.map((v) => v.number)) + 1,
+          madeFrom: clip.version.id,
+          madeBy: approved?.id ?? null,
+        })
+        .returning();
+      const [added] = await tx
+        .insert(rechecks)
+        .values({ clipId, versionId: version.id, who })
+        .returning({ id: rechecks.id });
+      return added.id;
+    });
+    await this.told(clipId);
+    await announce(this.database, { kind: 'work' });
+    return toClipRecheck(await this.row(id));
+  }
+
+  /** Takes up a repaired file that is sent: it is on the disk, whole, before anything is written down. */
+  async receive(clipId: string, who: string, name: string, bytes: Readable): Promise<ClipRecheck> {
+    const { name: clipName } = await this.clips.row(clipId);
+    if (this.disk.paused) throw new Problem(507, this.disk.sentence());
+    const folder = join(this.clips.folderOf(clipId), 'returned', `${Date.now()}-${process.pid}`);
+    const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(name)) ? extname(name) : '';
+    const plain =
+      basename(name, extname(name))
+        .replace(/[^\w .-]/g, '_')
+        .slice(0, 120) || 'repaired';
+    const path = join(folder, `${plain}${ending}`);
+    await mkdir(folder, { recursive: true });
+    try {
+      await pipeline(bytes, createWriteStream(path));
+      if ((await stat(path)).size === 0)
+        throw new Problem(
+          422,
+          `${printable(name)}: nothing has come. Send the repaired file of ${clipName}.`,
+        );
+      await syncToDisk(path);
+      return await this.add(clipId, who, path);
+    } catch (error) {
+      await rm(folder, { recursive: true, force: true });
+      if (codeOf(error) === 'ENOSPC') await this.disk.look();
+      throw error;
+    }
+  }
+
+  /**
+   * Signs a repaired file off, or sends it back. What was signed off stays as it is.
+   * @throws {Problem} when it is not rechecked, or was signed off before
+   */
+  async sign(id: string, signed: Omit<RecheckSigned, 'at'>): Promise<ClipRecheck> {
+    if (signed.who === '') throw new Problem(400, 'Say who signs.');
+    const { recheck: row } = await this.row(id);
+    if (row.state !== 'done' || !row.recheck)
+      throw new Problem(409, 'It has not been rechecked yet. Sign it when its proof is there.');
+    const at = new Date().toISOString();
+    const [changed] = await this.database
+      .update(rechecks)
+      .set({ signed: { ...signed, at } })
+      .where(and(eq(rechecks.id, id), sql`coalesce(${rechecks.signed}->>'how', '') <> 'signedOff'`))
+      .returning({ id: rechecks.id });
+    if (!changed) {
+      const { signed: before } = (await this.row(id)).recheck;
+      throw new Problem(
+        409,
+        `It was signed off by ${before?.who ?? 'somebody'}: nothing under it changes any more.`,
+      );
+    }
+    await this.told(row.clipId);
+    return toClipRecheck(await this.row(id));
+  }
+
+  /** Rechecks a file again that failed, or under a spec that has changed; not what was signed off. */
+  async again(id: string): Promise<ClipRecheck> {
+    const { recheck: row } = await this.row(id);
+    if (row.signed?.how === 'signedOff')
+      throw new Problem(409, `It was signed off by ${row.signed.who}: nothing under it changes any more.`);
+    await this.database
+      .update(rechecks)
+      .set({ state: 'waiting', progress: 0, error: null, attempts: 0, leasedBy: null, leasedUntil: null })
+      .where(eq(rechecks.id, id));
+    await this.told(row.clipId);
+    await announce(this.database, { kind: 'work' });
+    return toClipRecheck(await this.row(id));
+  }
+
+  /** Takes the recheck that is to be made next, the oldest first. */
+  async claimNext(by: string, leaseSec: number): Promise<RecheckRow | null> {
+    const [claimed] = await this.database
+      .update(rechecks)
+      .set({
+        state: 'running',
+        progress: 0,
+        error: null,
+        leasedBy: by,
+        leasedUntil: sql`now() + make_interval(secs => ${leaseSec})`,
+        attempts: sql`${rechecks.attempts} + 1`,
+      })
+      .where(
+        eq(
+          rechecks.id,
+          sql`(SELECT ${rechecks.id} FROM ${rechecks} WHERE ${rechecks.state} IN ('waiting', 'running') AND (${rechecks.leasedUntil} IS NULL OR ${rechecks.leasedUntil} < now()) ORDER BY ${rechecks.createdAt} LIMIT 1 FOR UPDATE SKIP LOCKED)`,
+        ),
+      )
+      .returning();
+    if (claimed) await this.told(claimed.clipId);
+    return claimed ?? null;
+  }
+
+  /** Says that it is still worked at. @returns whether it is still wanted */
+  async renew(id: string, by: string, leaseSec: number): Promise<boolean> {
+    const held = await this.database
+      .update(rechecks)
+      .set({ leasedUntil: sql`now() + make_interval(secs => ${leaseSec})` })
+      .where(and(eq(rechecks.id, id), eq(rechecks.leasedBy, by)))
+      .returning({ id: rechecks.id });
+    return held.length > 0;
+  }
+
+  /** Changes a recheck as long as it is held. */
+  async change(
+    row: Pick<RecheckRow, 'id' | 'clipId'>,
+    by: string,
+    change: Partial<RecheckRow>,
+  ): Promise<void> {
+    await this.database
+      .update(rechecks)
+      .set(change)
+      .where(and(eq(rechecks.id, row.id), eq(rechecks.leasedBy, by)));
+    await this.told(row.clipId);
+  }
+
+  /** The newest return of each clip, for a list. */
+  async newest(clipIds: readonly string[]): Promise<Map<string, ClipRecheck>> {
+    if (clipIds.length === 0) return new Map();
+    const rows = await this.rows(inArray(rechecks.clipId, [...clipIds]));
+    return new Map(rows.map((row) => [row.recheck.clipId, toClipRecheck(row)]));
+  }
+
+  private async told(clipId: string): Promise<void> {
+    await announce(this.database, { kind: 'recheck', clipId });
+  }
+}
+
+const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => ({
+  id: row.id,
+  clipId: row.clipId,
+  version: version.number,
+  file: printable(basename(version.path ?? '')),
+  who: row.who,
+  state: row.state,
+  progress: row.progress,
+  error: row.error,
+  recheck: row.recheck,
+  range: row.lies && row.recheck?.alignment ? row.lies.range : null,
+  signed: row.signed,
+  createdAt: row.createdAt.toISOString(),
+});

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { Recheck } from '@bevrin/core/document';
+import { TrialState } from './trials.js';
+
+/** What a person said of a repaired file, and when; nothing under it changes afterwards. */
+export const RecheckSigned = z.strictObject({
+  how: z.enum(['signedOff', 'sentBack']),
+  who: z.string(),
+  at: z.iso.datetime(),
+  /** Why it goes back, or with what remark it was signed. */
+  reason: z.string(),
+});
+export type RecheckSigned = z.infer<typeof RecheckSigned>;
+
+/** A repaired file that came back for a clip, and what its recheck found. */
+export const ClipRecheck = z.strictObject({
+  id: z.uuid(),
+  clipId: z.uuid(),
+  /** The version that came back: its number within the clip, and the name of its file. */
+  version: z.int().positive(),
+  file: z.string(),
+  who: z.string(),
+  state: TrialState,
+  progress: z.number().min(0).max(1),
+  error: z.string().nullable(),
+  recheck: Recheck.nullable(),
+  /** Frames of the original that it shows, both inside; `null` while that is not known. */
+  range: z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() }).nullable(),
+  signed: RecheckSigned.nullable(),
+  createdAt: z.iso.datetime(),
+});
+export type ClipRecheck = z.infer<typeof ClipRecheck>;
+
+/** A repaired file that lies in a folder of the house. */
+export const ReturnFile = z.strictObject({
+  who: z.string().trim().min(1, 'Say who returns it.').max(80).optional(),
+  path: z.string().min(1),
+});
+export type ReturnFile = z.infer<typeof ReturnFile>;
+
+/** What becomes of a repaired file. */
+export const SignRecheck = z
+  .strictObject({
+    who: z.string().trim().min(1, 'Say who signs.').max(80).optional(),
+    how: z.enum(['signedOff', 'sentBack']),
+    reason: z.string().trim().max(2000).default(''),
+  })
+  .refine((s) => s.how === 'signedOff' || s.reason !== '', {
+    message: 'Say why it goes back.',
+    path: ['reason'],
+  });
+export type SignRecheck = z.infer<typeof SignRecheck>;
