@@ -28,7 +28,7 @@ import {
 const MOST_KEPT_ALIVE = 20_000;
 
 /** Hears what the server tells as long as an answer is kept. */
-const whileCached = async (
+export const whileCached = async (
   loaded: Promise<unknown>,
   removed: Promise<void>,
   hear: (event: LiveEvent) => void,
@@ -46,7 +46,18 @@ export const api = createApi({
     baseUrl: '/api',
     prepareHeaders: (headers) => headers.set('x-bevrin-actor', encodeURIComponent(signature())),
   }),
-  tagTypes: ['batches', 'batch', 'clip', 'specs', 'plan', 'work', 'status', 'unclaimed', 'trials'],
+  tagTypes: [
+    'batches',
+    'batch',
+    'clip',
+    'specs',
+    'plan',
+    'work',
+    'status',
+    'unclaimed',
+    'trials',
+    'rechecks',
+  ],
   endpoints: (build) => ({
     status: build.query<HouseStatus, void>({
       query: () => 'status',

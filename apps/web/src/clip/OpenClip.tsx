@@ -22,7 +22,9 @@ import { useExpect } from './picture/useExpect.js';
 import { Sheet, type SheetPage } from './Sheet.js';
 import { Net } from './trial/Net.js';
 import { useTrialLoop } from './trial/useTrialLoop.js';
-import { useTrying, type OpenTrial } from './trial/useTrying.js';
+import { triedOf, type Compared } from './compared.js';
+import { useRechecking } from './recheck/useRechecking.js';
+import { useTrying } from './trial/useTrying.js';
 import { TimePanel } from './time/TimePanel.js';
 import { NO_IN_OUT, type InOut } from './inOut.js';
 import { PictureColumn } from './PictureColumn.js';
@@ -74,14 +76,24 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
   const notes = plan?.frameNotes ?? NO_NOTES;
 
   const trying = useTrying(clip, plan ?? null, page === 'trials');
+  const rechecking = useRechecking(clip, page === 'recheck');
   const { open } = trying;
-  const pictured = usePictures({ clip, frame, playing, bench, open, against: trying.against, onPicture });
+  const compared = useMemo(() => (open ? triedOf(open) : rechecking.compared), [open, rechecking.compared]);
+  const pictured = usePictures({
+    clip,
+    frame,
+    playing,
+    bench,
+    open: compared,
+    against: trying.against,
+    onPicture,
+  });
   const { name, shown, plain, comparing } = pictured;
   const sides = comparing === null ? [shown] : [shown, plain];
-  const playhead = useTrialLoop(parked, open, sides, rate * bench.speed);
+  const playhead = useTrialLoop(parked, compared, sides, rate * bench.speed);
   const { go } = playhead;
-  useTrialFrame(open, parked);
-  const marked = bench.marks && !playing && !open;
+  useTrialFrame(compared, parked);
+  const marked = bench.marks && !playing && !compared;
   // The picture first: what is worked out of it waits until it is there.
   const there = shown.frame === frame && shown.clipId === clip.id ? (name?.plain ?? null) : null;
   const { asks } = evidenceOf(selected);
@@ -133,6 +145,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
           pictured={pictured}
           overlay={contours}
           trying={trying}
+          compared={compared}
           onDrawn={onDrawn}
           frames={frames}
           rate={rate}
@@ -155,6 +168,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
           onDrop={() => setDrawn(null)}
           overruling={overruling}
           trying={trying}
+          rechecking={rechecking}
           onLookAt={lookAt}
           chosenPlace={place?.number ?? null}
           onPlace={goTo}
@@ -232,10 +246,10 @@ const useGoing = ({
 };
 
 /** A trial is looked at where it was made: the playhead goes to its first frame when it stands elsewhere. */
-const useTrialFrame = (open: OpenTrial | null, { frame, go }: Playhead): void => {
+const useTrialFrame = (open: Compared | null, { frame, go }: Playhead): void => {
   const id = open?.trialId;
   useEffect(() => {
-    const range = open?.trial.range;
+    const range = open?.range;
     if (range && (frame < range.startFrame || frame > range.endFrame)) go(range.startFrame);
     // Only when another trial is opened: one may look elsewhere all the same.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -1,18 +1,19 @@
 import { useState, type ReactNode, type RefObject } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Clip, ClipDetail, ClipFacts } from '@bevrin/contract';
+import type { Compared } from './compared.js';
 import type { InOut } from './inOut.js';
 import { Beside } from './picture/Beside.js';
 import { PictureBar } from './picture/PictureBar.js';
 import { PictureStage } from './picture/PictureStage.js';
 import type { Stage } from './picture/stage.js';
 import type { Drawn } from './picture/tools.js';
+import { RecheckBar } from './recheck/RecheckBar.js';
 import { Transport } from './Transport.js';
 import { Above } from './trial/Above.js';
 import { SweepStrip } from './trial/SweepStrip.js';
 import { TrialBar } from './trial/TrialBar.js';
 import type { Trying } from './trial/useTrying.js';
-import { runLabel } from './trial/words.js';
 import { useBench } from './useBench.js';
 import type { Pictures } from './usePictures.js';
 import type { Playhead } from './usePlayhead.js';
@@ -26,6 +27,8 @@ interface Props {
   readonly pictured: Pictures;
   readonly overlay: ImageBitmap | null;
   readonly trying: Trying;
+  /** What the frames as they came are set against. */
+  readonly compared: Compared | null;
   readonly onDrawn: (drawn: Drawn) => void;
   readonly frames: number;
   readonly rate: number;
@@ -37,7 +40,7 @@ interface Props {
 
 /** The picture with the ways to look at it, beside another clip or against a trial. */
 export const PictureColumn = (props: Props) => {
-  const { clip, others, stage, video, playhead, pictured, overlay, trying, children } = props;
+  const { clip, others, stage, video, playhead, pictured, overlay, trying, compared, children } = props;
   const [bench, set] = useBench();
   const [cubeProblem, setCubeProblem] = useState('');
   const [search, setSearch] = useSearchParams();
@@ -56,6 +59,7 @@ export const PictureColumn = (props: Props) => {
         onViewingError={setCubeProblem}
       />
       {open && <TrialBar open={open} trying={trying} onChoose={choose} />}
+      {compared && !open && <RecheckBar compared={compared} />}
       {cubeProblem && (
         <p role="alert" className="border-b border-ink bg-slip px-3 py-1 text-sm">
           {cubeProblem}
@@ -74,7 +78,7 @@ export const PictureColumn = (props: Props) => {
           plain={plain}
           overlay={overlay}
           split={split}
-          sides={open ? [pictured.otherLabel, runLabel(open.trial, open.run)] : ['plain', 'as viewed']}
+          sides={compared ? [pictured.otherLabel, compared.label] : ['plain', 'as viewed']}
           onSplit={(at) => set({ split: at })}
           tool={bench.tool}
           onDrawn={props.onDrawn}

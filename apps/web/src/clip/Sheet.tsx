@@ -15,6 +15,8 @@ import type { Overruling } from './overrule/useOverrule.js';
 import type { Drawn } from './picture/tools.js';
 import { PlanList } from './PlanList.js';
 import type { InOut } from './inOut.js';
+import { RecheckSheet } from './recheck/RecheckSheet.js';
+import type { Rechecking } from './recheck/useRechecking.js';
 import { TrialSheet } from './trial/TrialSheet.js';
 import type { Trying } from './trial/useTrying.js';
 
@@ -23,7 +25,8 @@ export const SHEET_PAGES = {
   overrule: 'Overrule',
   plan: 'Plan',
   trials: 'Trials',
-  facts: 'Facts and note',
+  recheck: 'Recheck',
+  facts: 'Facts',
 } as const;
 export type SheetPage = keyof typeof SHEET_PAGES;
 
@@ -46,6 +49,7 @@ interface Props {
   readonly onDrop: () => void;
   readonly overruling: Overruling;
   readonly trying: Trying;
+  readonly rechecking: Rechecking;
   readonly onLookAt: (frame: number, x: number, y: number) => void;
   readonly chosenPlace: number | null;
   readonly onPlace: (place: Place) => void;
@@ -137,6 +141,9 @@ export const Sheet = (props: Props) => {
           </Tabs.Content>
           <Tabs.Content value="trials">
             <TrialSheet {...props} frozen={decided?.approved != null} />
+          </Tabs.Content>
+          <Tabs.Content value="recheck">
+            <RecheckSheet {...props} />
           </Tabs.Content>
           <Tabs.Content value="facts">
             <FactsSheet clip={clip} />

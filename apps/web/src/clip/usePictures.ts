@@ -3,7 +3,8 @@ import type { ClipDetail, ClipFacts } from '@bevrin/contract';
 import { TAKEN_GAIN, type Bench } from './bench.js';
 import { useShown } from './picture/useShown.js';
 import type { FrameName } from './picture/worker.js';
-import type { OpenTrial, Trying } from './trial/useTrying.js';
+import type { Compared } from './compared.js';
+import type { Trying } from './trial/useTrying.js';
 import { useHeld } from './useClipCommands.js';
 
 interface Wanted {
@@ -11,7 +12,7 @@ interface Wanted {
   readonly frame: number;
   readonly playing: boolean;
   readonly bench: Bench;
-  readonly open: OpenTrial | null;
+  readonly open: Compared | null;
   /** Another setting that the open one is set against. */
   readonly against: Trying['against'];
   readonly onPicture: (clipId: string) => void;
@@ -22,7 +23,7 @@ export const usePictures = ({ clip, frame, playing, bench, open, against, onPict
   const { id, content, state, facts } = clip;
   const plainHeld = useHeld('q');
   const through = bench.viewing !== null && bench.through && (!plainHeld || open !== null);
-  const range = open?.trial.range;
+  const range = open?.range;
   const treated = range !== undefined && frame >= range.startFrame && frame <= range.endFrame && !plainHeld;
   const [trialId, run] = [open?.trialId, open?.run];
   const isAgainst = against !== null && frame >= against.range.startFrame && frame <= against.range.endFrame;
@@ -41,7 +42,7 @@ export const usePictures = ({ clip, frame, playing, bench, open, against, onPict
   const look = { channel, viewing: through ? viewing : null, noiseGain };
   const comparing = treated && (compare === 'split' || compare === 'above') ? compare : null;
   const takenGain = treated && compare === 'taken' ? TAKEN_GAIN : null;
-  const masked = treated && compare === 'mask' && open?.trial.runs[open.run].mask !== null;
+  const masked = treated && compare === 'mask' && open?.mask === true;
   const eager = open !== null;
   const set = name?.other.tried ?? null;
   const shown = useShown('main', name?.wanted ?? null, { ...look, takenGain, masked, against: set }, eager);

@@ -44,6 +44,10 @@ export interface TriedRun {
   readonly run: number;
 }
 
+/** A repaired file is looked at as the one run of a trial of this name is: laid over the original, frame by frame. */
+export const returnedRun = (recheckId: string): TriedRun => ({ trialId: `${RETURNED}${recheckId}`, run: 0 });
+const RETURNED = 'returned:';
+
 /** How a frame is shown. */
 export interface Look {
   readonly channel: ShownChannel;
@@ -81,7 +85,9 @@ const keyOf = ({ clipId, content, frame, tried }: FrameName): string =>
 
 const addressOf = ({ clipId, content, frame, tried }: FrameName): string =>
   tried
-    ? `/api/trials/${tried.trialId}/runs/${tried.run}/frames/${frame}.planes`
+    ? tried.trialId.startsWith(RETURNED)
+      ? `/api/rechecks/${tried.trialId.slice(RETURNED.length)}/frames/${frame}.planes`
+      : `/api/trials/${tried.trialId}/runs/${tried.run}/frames/${frame}.planes`
     : `/api/clips/${clipId}/frames/${frame}.planes${content ? `?of=${content}` : ''}`;
 
 const planesOf = (name: FrameName): Promise<readonly Plane[]> => {

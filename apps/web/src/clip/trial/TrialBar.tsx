@@ -4,6 +4,25 @@ import { useBench } from '../useBench.js';
 import { othersOf, runLabel, triedName } from './words.js';
 import type { OpenTrial, Trying } from './useTrying.js';
 
+/** Ways to set one picture against another, one of them chosen. */
+export const Ways = ({ ways }: { ways: readonly Compare[] }) => {
+  const [{ compare }, set] = useBench();
+  return (
+    <span role="group" aria-label="How it is compared" className="flex">
+      {ways.map((c) => (
+        <button
+          key={c}
+          aria-pressed={compare === c}
+          onClick={() => set({ compare: c })}
+          className="border-b-2 border-transparent px-1.5 py-0.5 aria-pressed:border-ink aria-pressed:font-semibold"
+        >
+          {COMPARE_NAMES[c]}
+        </button>
+      ))}
+    </span>
+  );
+};
+
 const keyOf = ({ trialId, run }: { trialId: string; run: number }): string => `${trialId} ${run}`;
 
 const COMPARE_NAMES: Record<Compare, string> = {
@@ -69,18 +88,7 @@ export const TrialBar = ({ open, trying, onChoose }: Props) => {
           ))}
         </select>
       </label>
-      <span role="group" aria-label="How it is compared" className="flex">
-        {ways.map((c) => (
-          <button
-            key={c}
-            aria-pressed={compare === c}
-            onClick={() => set({ compare: c })}
-            className="border-b-2 border-transparent px-1.5 py-0.5 aria-pressed:border-ink aria-pressed:font-semibold"
-          >
-            {COMPARE_NAMES[c]}
-          </button>
-        ))}
-      </span>
+      <Ways ways={ways} />
     </div>
   );
 };

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Playhead } from '../usePlayhead.js';
 import type { ShownFrame } from '../picture/useShown.js';
-import type { OpenTrial } from './useTrying.js';
+import type { Compared } from '../compared.js';
 
 /**
  * Plays the frames of a trial round and round from their exact pixels, no faster than all that is shown is there.
@@ -10,7 +10,7 @@ import type { OpenTrial } from './useTrying.js';
  */
 export const useTrialLoop = (
   playhead: Playhead,
-  open: OpenTrial | null,
+  open: Compared | null,
   sides: readonly ShownFrame[],
   rate: number,
 ): Playhead & { readonly looping: boolean } => {
@@ -18,7 +18,7 @@ export const useTrialLoop = (
   const looping = wanted && open !== null;
   const last = useRef(0);
   const { frame, step, go } = playhead;
-  const range = open?.trial.range;
+  const range = open?.range;
   const ready = sides.every((s) => s.frame === frame || s.failed !== null);
   useEffect(() => {
     if (!looping || !range || !ready) return;

@@ -1,0 +1,356 @@
+import { useState, type DragEvent } from 'react';
+import {
+  findingName,
+  HARM_NAMES,
+  RECHECK_VERDICT_NAMES,
+  type ClipDetail,
+  type ClipRecheck,
+  type JudgedHarm,
+  type Recheck,
+  type RecheckVerdict,
+} from '@bevrin/contract';
+import { sayError } from '../../api/client.js';
+import { recheckApi } from '../../api/rechecks.js';
+import { amount } from '../../parts/format.js';
+import { NameField } from '../../parts/NameField.js';
+import { useSignature } from '../../parts/signature.js';
+import type { Rechecking } from './useRechecking.js';
+
+interface Props {
+  readonly clip: ClipDetail;
+  readonly rechecking: Rechecking;
+  readonly onLookAt: (frame: number, x: number, y: number) => void;
+  readonly onGo: (frame: number) => void;
+}
+
+/** Repaired files that came back: their proof against the original, and what is said of them. */
+export const RecheckSheet = ({ clip, rechecking, onLookAt, onGo }: Props) => {
+  const { returned, open, choose } = rechecking;
+  return (
+    <div className="text-sm">
+      <Return clip={clip} />
+      {returned.length > 0 && (
+        <table className="mt-3 w-full" aria-label="Versions that came back">
+          <tbody>
+            {returned.map((r) => (
+              <tr
+                key={r.id}
+                aria-selected={r.id === open?.id}
+                onClick={() => choose(r.id)}
+                className={`cursor-pointer border-b border-hair ${r.id === open?.id ? 'bg-ink text-white' : 'hover:bg-slip'}`}
+              >
+                <td className="py-0.5 pl-1">{r.version}</td>
+                <td className="max-w-40 truncate pl-2" title={r.file}>
+                  <button className="w-full truncate text-left" aria-label={`Look at version ${r.version}`}>
+                    {r.file}
+                  </button>
+                </td>
+                <td className="pl-2 text-right" data-testid="recheck-state">
+                  {stateText(r)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {returned.length === 0 && (
+        <p className="pt-3 text-soft">
+          Nothing has come back yet. The original stays as it is, whatever comes.
+        </p>
+      )}
+      {open?.error && <Failed recheck={open} />}
+      {open?.recheck && <Proof open={open} recheck={open.recheck} onLookAt={onLookAt} onGo={onGo} />}
+    </div>
+  );
+};
+
+const stateText = ({ state, progress, recheck, signed }: ClipRecheck): string => {
+  if (signed) return signed.how === 'signedOff' ? 'signed off' : 'sent back';
+  if (state === 'waiting') return 'waits for its turn';
+  if (state === 'running') return `${Math.round(100 * progress)} %`;
+  return recheck ? RECHECK_VERDICT_NAMES[recheck.verdict] : state;
+};
+
+/** Where a repaired file is dropped, chosen, or named by its path on the server. */
+const Return = ({ clip }: { clip: ClipDetail }) => {
+  const [who] = useSignature();
+  const [send, { error, isLoading }] = recheckApi.useReturnFileMutation();
+  const [path, setPath] = useState('');
+  const [over, setOver] = useState(false);
+  const give = (file: File | string | undefined): void => {
+    if (file) void send({ clipId: clip.id, who, file });
+  };
+  const drop = (e: DragEvent): void => {
+    e.preventDefault();
+    e.stopPropagation();
+    setOver(false);
+    give(e.dataTransfer.files[0]);
+  };
+  return (
+    <form
+      className={`mt-2 border p-2 ${over ? 'border-ink bg-slip' : 'border-dashed border-rule'}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+      onSubmit={(e) => {
+        e.preventDefault();
+        give(path.trim());
+      }}
+    >
+      <p className="flex items-end gap-3">
+        <label className="flex-1">
+          <span className="heading block">Return a repaired file</span>
+          <input
+            className="w-full field"
+            placeholder="path on the server"
+            value={path}
+            onChange={(e) => setPath(e.target.value)}
+          />
+        </label>
+        <NameField missing={who === ''} />
+      </p>
+      <p className="flex items-center gap-3 pt-2">
+        <button className="button" disabled={isLoading || path.trim() === ''}>
+          Return it
+        </button>
+        <label className="button cursor-pointer">
+          {isLoading ? 'Sending…' : 'Choose a file'}
+          <input
+            type="file"
+            className="sr-only"
+            disabled={isLoading}
+            onChange={(e) => give(e.target.files?.[0])}
+          />
+        </label>
+        <span className="text-soft">or drop it here</span>
+      </p>
+      {error && (
+        <p role="alert" className="pt-1 font-semibold">
+          {sayError(error)}
+        </p>
+      )}
+    </form>
+  );
+};
+
+const Failed = ({ recheck }: { recheck: ClipRecheck }) => {
+  const [again] = recheckApi.useRecheckAgainMutation();
+  return (
+    <p role="alert" className="pt-2">
+      {recheck.error}{' '}
+      <button className="button" onClick={() => void again({ id: recheck.id, clipId: recheck.clipId })}>
+        Recheck again
+      </button>
+    </p>
+  );
+};
+
+const STAMPS: Record<RecheckVerdict, string> = {
+  accepted: 'border-rule font-normal',
+  acceptedWithRemarks: 'border-dashed border-ink font-semibold',
+  sendBack: 'border-ink bg-ink font-semibold text-white',
+};
+
+const Proof = ({
+  open,
+  recheck,
+  onLookAt,
+  onGo,
+}: {
+  open: ClipRecheck;
+  recheck: Recheck;
+  onLookAt: Props['onLookAt'];
+  onGo: Props['onGo'];
+}) => (
+  <section>
+    <p className="pt-3">
+      <span
+        className={`inline-block border px-2 text-lg ${STAMPS[recheck.verdict]}`}
+        data-testid="recheck-verdict"
+      >
+        {RECHECK_VERDICT_NAMES[recheck.verdict]}
+      </span>
+      <span className="pl-3 text-soft">
+        {recheck.spec.name}, version {recheck.spec.version}
+      </span>
+    </p>
+    <ul className="list-disc pt-1 pl-4">
+      {recheck.because.map((why) => (
+        <li key={why}>{why}</li>
+      ))}
+    </ul>
+    <Sign open={open} />
+    {recheck.alignment && <Lies alignment={recheck.alignment} />}
+    {recheck.readings.length > 0 && <Readings readings={recheck.readings} />}
+    {recheck.harmJudged.length > 0 && (
+      <HarmTable
+        harm={recheck.harmJudged}
+        reasons={recheck.notMeasurable}
+        onLookAt={onLookAt}
+        offset={recheck.alignment?.frameOffset ?? 0}
+      />
+    )}
+    {recheck.newFindings.some((f) => f.frame !== null) && (
+      <p className="pt-2">
+        {recheck.newFindings.flatMap((f) =>
+          f.frame === null
+            ? []
+            : [
+                <button
+                  key={f.because}
+                  className="button mr-2 mb-1"
+                  onClick={() => onGo(f.frame! + (recheck.alignment?.frameOffset ?? 0))}
+                >
+                  Look at frame {f.frame + (recheck.alignment?.frameOffset ?? 0)}
+                </button>,
+              ],
+        )}
+      </p>
+    )}
+    <p className="pt-3">
+      <a className="button inline-block" href={`/api/rechecks/${open.id}/recheck.json`}>
+        Recheck as JSON
+      </a>
+    </p>
+  </section>
+);
+
+/** Signed off, sent back, or neither yet. */
+const Sign = ({ open }: { open: ClipRecheck }) => {
+  const [who] = useSignature();
+  const [sign, { error, isLoading }] = recheckApi.useSignRecheckMutation();
+  const [reason, setReason] = useState<string | null>(null);
+  const proposed = open.recheck?.verdict === 'sendBack' ? open.recheck.because.join(' ') : '';
+  const said = reason ?? proposed;
+  const { signed } = open;
+  if (signed?.how === 'signedOff')
+    return (
+      <p className="pt-2 font-semibold" data-testid="signed">
+        Signed off by {signed.who}, {signed.at.slice(0, 16).replace('T', ' ')}. {signed.reason}
+      </p>
+    );
+  const say = (how: 'signedOff' | 'sentBack'): void =>
+    void sign({ id: open.id, clipId: open.clipId, who, how, reason: said });
+  return (
+    <div className="pt-2">
+      {signed && (
+        <p data-testid="signed">
+          Sent back by {signed.who}, {signed.at.slice(0, 16).replace('T', ' ')}: {signed.reason}
+        </p>
+      )}
+      <label>
+        <span className="heading block">Remark, or why it goes back</span>
+        <textarea
+          className="w-full field"
+          rows={2}
+          value={said}
+          onChange={(e) => setReason(e.target.value)}
+        />
+      </label>
+      <p className="flex gap-3 pt-1">
+        <button className="button font-semibold" disabled={isLoading} onClick={() => say('signedOff')}>
+          Sign off
+        </button>
+        <button className="button" disabled={isLoading} onClick={() => say('sentBack')}>
+          Send back
+        </button>
+      </p>
+      {error && (
+        <p role="alert" className="pt-1 font-semibold">
+          {sayError(error)}
+        </p>
+      )}
+    </div>
+  );
+};
+
+const Lies = ({ alignment: a }: { alignment: NonNullable<Recheck['alignment']> }) => (
+  <p className="pt-2 text-soft" data-testid="lies">
+    It begins with frame {a.frameOffset} of the original
+    {a.steadied ? ', and was steadied' : ''}
+    {a.cropPct >= 0.1 ? `; ${amount(a.cropPct, '%')} of the picture are gone` : '; no picture is gone'}
+    {Math.abs(a.scale - 1) >= 0.001 ? `, shown ${a.scale.toFixed(3)} times as large` : ''}
+    {Math.abs(a.levelShiftPct) >= 0.2 ? `; brightness changed by ${amount(a.levelShiftPct, '%')}` : ''}.
+  </p>
+);
+
+const Readings = ({ readings }: { readings: Recheck['readings'] }) => (
+  <table className="mt-3 w-full" aria-label="Readings before and after">
+    <thead className="heading">
+      <tr className="border-b border-ink">
+        <th className="py-0.5 text-left">Finding</th>
+        <th className="pl-2 text-right">Before</th>
+        <th className="pl-2 text-right">After</th>
+        <th className="pl-2 text-right">Expected</th>
+        <th className="pl-2 text-right">Limit</th>
+        <th className="pl-2 text-left">Now</th>
+      </tr>
+    </thead>
+    <tbody>
+      {readings.map((r) => (
+        <tr key={`${r.defect} ${r.reading}`} className="border-b border-hair whitespace-nowrap">
+          <td className="max-w-28 truncate py-0.5" title={findingName(r)}>
+            {findingName(r)}
+          </td>
+          <td className="pl-2 text-right">{amount(r.before, '')}</td>
+          <td className="pl-2 text-right font-semibold">{amount(r.after, r.unit)}</td>
+          <td className="pl-2 text-right">{r.expected === null ? '' : amount(r.expected, '')}</td>
+          <td className="pl-2 text-right">{amount(r.pass, '')}</td>
+          <td className={`pl-2 ${r.verdictAfter === 'fail' ? 'font-semibold' : ''}`}>
+            {r.verdictBefore === r.verdictAfter ? r.verdictAfter : `${r.verdictBefore} → ${r.verdictAfter}`}
+          </td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
+
+/** Figures of harm against their limits, each with its worst place. */
+const HarmTable = ({
+  harm,
+  reasons,
+  offset,
+  onLookAt,
+}: {
+  harm: readonly JudgedHarm[];
+  reasons: Readonly<Record<string, string>>;
+  offset: number;
+  onLookAt: Props['onLookAt'];
+}) => (
+  <table className="mt-3 w-full" aria-label="What the repair harmed">
+    <thead className="heading">
+      <tr className="border-b border-ink">
+        <th className="py-0.5 text-left">Harm</th>
+        <th className="pl-2 text-right">Found</th>
+        <th className="pl-2 text-right">Limit</th>
+        <th className="pl-2 text-left">Verdict</th>
+      </tr>
+    </thead>
+    <tbody>
+      {harm.map(({ name, value, pass, verdict, at }) => {
+        const [, words = name, unit = ''] = HARM_NAMES.find(([n]) => n === name) ?? [];
+        return (
+          <tr key={name} className="border-b border-hair" title={reasons[name]}>
+            <td className="py-0.5">
+              {at ? (
+                <button className="hover:underline" onClick={() => onLookAt(at.frame + offset, at.x, at.y)}>
+                  {words}, worst at frame {at.frame + offset}
+                </button>
+              ) : (
+                words
+              )}
+            </td>
+            <td className="pl-2 text-right">{value === null ? 'n/m' : amount(value, unit)}</td>
+            <td className="pl-2 text-right">{amount(pass, unit)}</td>
+            <td className={`pl-2 ${verdict === 'fail' ? 'font-semibold' : ''}`}>
+              {verdict === 'incomplete' ? 'not told' : verdict}
+            </td>
+          </tr>
+        );
+      })}
+    </tbody>
+  </table>
+);
