@@ -96,9 +96,25 @@ describe('a trial on its page', function () {
     const mean = taken.filter((_, i) => i % 4 < 3).reduce((s, v) => s + v, 0) / (0.75 * taken.length);
     expect(mean, 'what was taken lies about a middle grey').to.be.closeTo(128, 8);
     await page.getByRole('button', { name: 'Split' }).click();
-    await page.getByRole('slider', { name: /Split: as it came to the left, treated to the right/ }).waitFor();
+    await page
+      .getByRole('slider', { name: /Split: as it came to the left, frames each side 2 to the right/ })
+      .waitFor();
     await page.getByRole('button', { name: 'Above each other' }).click();
     await page.getByRole('img', { name: /as it came, frame/ }).waitFor();
+    await page.getByRole('button', { name: 'Treated', exact: true }).click();
+  });
+
+  it('sets two settings against each other, picture by picture', async () => {
+    const two = await pixels();
+    await page.getByLabel('Set against').selectOption({ label: 'frames each side 1' });
+    await page.keyboard.down('q');
+    await until(async () => differs(await pixels(), two) > 0.5);
+    await page.keyboard.up('q');
+    await page.getByRole('button', { name: 'Split' }).click();
+    await page
+      .getByRole('slider', { name: /Split: frames each side 1 to the left, frames each side 2 to the right/ })
+      .waitFor();
+    await page.getByLabel('Set against').selectOption({ label: 'as it came' });
     await page.getByRole('button', { name: 'Treated', exact: true }).click();
   });
 

@@ -84,14 +84,17 @@ export const Sheet = (props: Props) => {
             {clip.state === 'failed' && `; ${clip.error ?? 'the last measurement failed'}`}
           </span>
         </p>
-        <FindingsTable
-          findings={judgement.findings}
-          measurement={measurement}
-          selected={selected}
-          onSelect={onSelect}
-          aside={setAside(decided)}
-          alone={page === 'trials' ? (props.trying.step?.defect ?? null) : null}
-        />
+        {/* What is found now stands beside what was found before, below. */}
+        {page !== 'recheck' && (
+          <FindingsTable
+            findings={judgement.findings}
+            measurement={measurement}
+            selected={selected}
+            onSelect={onSelect}
+            aside={setAside(decided)}
+            alone={page === 'trials' ? (props.trying.step?.defect ?? null) : null}
+          />
+        )}
       </div>
       <Refused overruling={props.overruling} named={page === 'overrule' || page === 'trials'} />
       <Tabs.Root

@@ -1,7 +1,7 @@
 import { useCommands } from '../../parts/commands.js';
 import { COMPARES, type Compare } from '../bench.js';
 import type { Compared } from '../compared.js';
-import { Ways } from '../trial/TrialBar.js';
+import { COMPARE_NAMES, Ways } from '../trial/TrialBar.js';
 import { useBench } from '../useBench.js';
 
 const WAYS: readonly Compare[] = COMPARES.filter((c) => c !== 'mask');
@@ -27,7 +27,7 @@ export const RecheckBar = ({ compared }: { compared: Compared }) => {
         frames {compared.range.startFrame} to {compared.range.endFrame} of the original
       </span>
       <span className="ml-auto text-soft">hold Q: as it came</span>
-      <Ways ways={WAYS} />
+      <Ways ways={WAYS} names={{ ...COMPARE_NAMES, treated: 'Repaired' }} />
     </div>
   );
 };

@@ -1,4 +1,4 @@
-import { useState, type DragEvent } from 'react';
+import { useState } from 'react';
 import {
   findingName,
   HARM_NAMES,
@@ -14,6 +14,7 @@ import { recheckApi } from '../../api/rechecks.js';
 import { amount } from '../../parts/format.js';
 import { NameField } from '../../parts/NameField.js';
 import { useSignature } from '../../parts/signature.js';
+import { Return } from './Return.js';
 import type { Rechecking } from './useRechecking.js';
 
 interface Props {
@@ -28,7 +29,14 @@ export const RecheckSheet = ({ clip, rechecking, onLookAt, onGo }: Props) => {
   const { returned, open, choose } = rechecking;
   return (
     <div className="text-sm">
-      <Return clip={clip} />
+      {returned.length > 0 ? (
+        <details className="pt-2">
+          <summary className="cursor-pointer">Return another repaired file</summary>
+          <Return clip={clip} />
+        </details>
+      ) : (
+        <Return clip={clip} />
+      )}
       {returned.length > 0 && (
         <table className="mt-3 w-full" aria-label="Versions that came back">
           <tbody>
@@ -69,71 +77,6 @@ const stateText = ({ state, progress, recheck, signed }: ClipRecheck): string =>
   if (state === 'waiting') return 'waits for its turn';
   if (state === 'running') return `${Math.round(100 * progress)} %`;
   return recheck ? RECHECK_VERDICT_NAMES[recheck.verdict] : state;
-};
-
-/** Where a repaired file is dropped, chosen, or named by its path on the server. */
-const Return = ({ clip }: { clip: ClipDetail }) => {
-  const [who] = useSignature();
-  const [send, { error, isLoading }] = recheckApi.useReturnFileMutation();
-  const [path, setPath] = useState('');
-  const [over, setOver] = useState(false);
-  const give = (file: File | string | undefined): void => {
-    if (file) void send({ clipId: clip.id, who, file });
-  };
-  const drop = (e: DragEvent): void => {
-    e.preventDefault();
-    e.stopPropagation();
-    setOver(false);
-    give(e.dataTransfer.files[0]);
-  };
-  return (
-    <form
-      className={`mt-2 border p-2 ${over ? 'border-ink bg-slip' : 'border-dashed border-rule'}`}
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={drop}
-      onSubmit={(e) => {
-        e.preventDefault();
-        give(path.trim());
-      }}
-    >
-      <p className="flex items-end gap-3">
-        <label className="flex-1">
-          <span className="heading block">Return a repaired file</span>
-          <input
-            className="w-full field"
-            placeholder="path on the server"
-            value={path}
-            onChange={(e) => setPath(e.target.value)}
-          />
-        </label>
-        <NameField missing={who === ''} />
-      </p>
-      <p className="flex items-center gap-3 pt-2">
-        <button className="button" disabled={isLoading || path.trim() === ''}>
-          Return it
-        </button>
-        <label className="button cursor-pointer">
-          {isLoading ? 'Sending…' : 'Choose a file'}
-          <input
-            type="file"
-            className="sr-only"
-            disabled={isLoading}
-            onChange={(e) => give(e.target.files?.[0])}
-          />
-        </label>
-        <span className="text-soft">or drop it here</span>
-      </p>
-      {error && (
-        <p role="alert" className="pt-1 font-semibold">
-          {sayError(error)}
-        </p>
-      )}
-    </form>
-  );
 };
 
 const Failed = ({ recheck }: { recheck: ClipRecheck }) => {
@@ -241,7 +184,8 @@ const Sign = ({ open }: { open: ClipRecheck }) => {
           Sent back by {signed.who}, {signed.at.slice(0, 16).replace('T', ' ')}: {signed.reason}
         </p>
       )}
-      <label>
+      <NameField missing={who === ''} />
+      <label className="block pt-1">
         <span className="heading block">Remark, or why it goes back</span>
         <textarea
           className="w-full field"

@@ -4,8 +4,23 @@ import { useBench } from '../useBench.js';
 import { othersOf, runLabel, triedName } from './words.js';
 import type { OpenTrial, Trying } from './useTrying.js';
 
+/** What people call each way. */
+export const COMPARE_NAMES: Record<Compare, string> = {
+  treated: 'Treated',
+  split: 'Split',
+  above: 'Above each other',
+  taken: `Taken ×${TAKEN_GAIN}`,
+  mask: 'Mask',
+};
+
 /** Ways to set one picture against another, one of them chosen. */
-export const Ways = ({ ways }: { ways: readonly Compare[] }) => {
+export const Ways = ({
+  ways,
+  names = COMPARE_NAMES,
+}: {
+  ways: readonly Compare[];
+  names?: Record<Compare, string>;
+}) => {
   const [{ compare }, set] = useBench();
   return (
     <span role="group" aria-label="How it is compared" className="flex">
@@ -16,7 +31,7 @@ export const Ways = ({ ways }: { ways: readonly Compare[] }) => {
           onClick={() => set({ compare: c })}
           className="border-b-2 border-transparent px-1.5 py-0.5 aria-pressed:border-ink aria-pressed:font-semibold"
         >
-          {COMPARE_NAMES[c]}
+          {names[c]}
         </button>
       ))}
     </span>
@@ -24,14 +39,6 @@ export const Ways = ({ ways }: { ways: readonly Compare[] }) => {
 };
 
 const keyOf = ({ trialId, run }: { trialId: string; run: number }): string => `${trialId} ${run}`;
-
-const COMPARE_NAMES: Record<Compare, string> = {
-  treated: 'Treated',
-  split: 'Split',
-  above: 'Above each other',
-  taken: `Taken ×${TAKEN_GAIN}`,
-  mask: 'Mask',
-};
 
 /** Which setting is looked at, and how it is set against the frame as it came. */
 interface Props {

@@ -1,0 +1,134 @@
+import { expect } from 'chai';
+import { copyFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import { Recheck, type Batch, type Clip, type ClipRecheck } from '@bevrin/contract';
+import { Bench } from '../recheck/pairs.js';
+import { clipFile } from '../support/clips.js';
+import { onPages } from '../support/pages.js';
+import type { TestServer } from '../support/test-server.js';
+import { until } from '../support/until.js';
+
+/** A repaired file comes back, goes back, comes again and is signed off. */
+describe('a repaired file on its page', function () {
+  this.timeout(240_000);
+  const open = onPages();
+  let server: TestServer;
+  let page: Page;
+  let bench: Bench;
+  let batch: Batch;
+  let noisy: Clip;
+  let smeared = '';
+  let averaged = '';
+
+  before(async () => {
+    bench = await Bench.open();
+    ({ server, page } = await open());
+    batch = (await server.send('POST', '/batches', { name: 'Reel 11', specId: 'broadcast-hd' }))
+      .body as Batch;
+    const original = join(server.media, 'A002 noisy.mp4');
+    await copyFile(await clipFile('noisy'), original);
+    const { body } = await server.send('POST', `/batches/${batch.id}/clips`, { path: original });
+    [noisy] = (body as { added: Clip[] }).added;
+    await server.settled(noisy.id);
+    averaged = await bench.treated(original, 'reduceNoise', {
+      framesEachSide: 3,
+      lumaStrengthPct: 9,
+      chromaStrengthPct: 8,
+      spatialStrengthPct: 20,
+    });
+    smeared = join(server.media, 'A002 noisy smeared.mkv');
+    await copyFile(bench.filtered(original, 'gblur=sigma=2'), smeared);
+  });
+  after(() => bench.close());
+
+  const returned = (): Promise<ClipRecheck[]> => server.get<ClipRecheck[]>(`/clips/${noisy.id}/rechecks`);
+  const proved = (count: number): Promise<void> =>
+    until(async () => (await returned()).filter((r) => r.state === 'done').length >= count);
+  const pixels = (): Promise<number[]> =>
+    page.getByRole('img', { name: /^A002 noisy\.mp4, frame/ }).evaluate((node) => {
+      const { width, height } = node as HTMLCanvasElement;
+      const pen = (node as HTMLCanvasElement).getContext('2d')!;
+      return [...pen.getImageData(width / 2 - 16, height / 2 - 16, 32, 32).data];
+    });
+  const differs = (a: readonly number[], b: readonly number[]): number =>
+    a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / a.length;
+
+  it('is returned by its path, proved, and says why it must go back', async () => {
+    await page.goto(`${server.url}/batches/${batch.id}/clips/${noisy.id}`);
+    await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
+    await page.keyboard.press('Alt+5');
+    await page.getByText('Nothing has come back yet').waitFor();
+    await page.getByLabel('Your name').fill('R. Hale');
+    await page.getByLabel('Return a repaired file').fill(smeared);
+    await page.getByRole('button', { name: 'Return it' }).click();
+    await proved(1);
+    await page.getByTestId('recheck-verdict').getByText('send back').waitFor();
+    await page
+      .getByText(/Fine detail is gone: [\d.]+ % are left/)
+      .first()
+      .waitFor();
+    const rows = page.getByRole('table', { name: 'Readings before and after' });
+    await rows.getByRole('row').filter({ hasText: 'Noise' }).first().waitFor();
+    await page.getByRole('table', { name: 'What the repair harmed' }).waitFor();
+  });
+
+  it('is looked at over the original: repaired, as it came while a key is held, and what was taken', async () => {
+    await page.getByRole('button', { name: /^fine detail kept, worst at frame \d+$/ }).click();
+    await page
+      .getByRole('status')
+      .getByText(/treated, exact pixels/)
+      .waitFor();
+    await page.waitForTimeout(300);
+    const repaired = await pixels();
+    await page.keyboard.down('q');
+    await page
+      .getByRole('status')
+      .getByText(/^frame \d+, exact pixels/)
+      .waitFor();
+    await page.waitForTimeout(200);
+    const original = await pixels();
+    await page.keyboard.up('q');
+    expect(differs(repaired, original)).to.be.greaterThan(1);
+    await page
+      .getByRole('toolbar', { name: 'Recheck' })
+      .getByRole('button', { name: /^Taken/ })
+      .click();
+    await until(async () => differs(await pixels(), repaired) > 1);
+    await page.getByRole('toolbar', { name: 'Recheck' }).getByRole('button', { name: 'Repaired' }).click();
+  });
+
+  it('goes back with the reasons that were found, which a person may change', async () => {
+    const reason = page.getByLabel('Remark, or why it goes back');
+    expect(await reason.inputValue()).to.contain('Fine detail is gone');
+    await reason.fill('The wall is smeared. Half as much, please.');
+    await page.getByRole('button', { name: 'Send back', exact: true }).click();
+    await page.getByTestId('signed').getByText('Sent back by R. Hale').waitFor();
+    const [first] = await returned();
+    expect(first.signed).to.include({
+      how: 'sentBack',
+      reason: 'The wall is smeared. Half as much, please.',
+    });
+  });
+
+  it('comes again as a file that is chosen, is accepted and signed off, and stays as it is', async () => {
+    await page.getByText('Return another repaired file').click();
+    await page.locator('input[type=file]').setInputFiles(averaged);
+    await until(async () => (await returned()).length === 2);
+    await proved(2);
+    await page
+      .getByTestId('recheck-verdict')
+      .getByText(/^accepted/)
+      .waitFor();
+    const { recheck } = (await returned())[1];
+    expect(Recheck.parse(recheck).verdict).to.not.equal('sendBack');
+    await page.getByRole('button', { name: 'Sign off' }).click();
+    await page.getByTestId('signed').getByText('Signed off by R. Hale').waitFor();
+    expect(await page.getByRole('button', { name: 'Send back', exact: true }).count()).to.equal(0);
+    // The first one is still there, as it was said.
+    await page.getByRole('button', { name: 'Look at version 2' }).click();
+    await page.getByTestId('signed').getByText('The wall is smeared').waitFor();
+    const detail = await server.get<{ versions: { number: number; kind: string }[] }>(`/clips/${noisy.id}`);
+    expect(detail.versions.map((v) => v.kind)).to.deep.equal(['original', 'repaired', 'repaired']);
+  });
+});
