@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import type { ClipDetail } from '@bevrin/contract';
 import { BATCH, PRODUCTION, TIDEWATER } from '@bevrin/rig';
 import type { RunningServer } from '@bevrin/server';
+import { returnDemo } from './returns.js';
 
 const truthOf = (folder: string, name: string): string => join(folder, `${name}.truth.json`);
 
@@ -78,11 +79,8 @@ const noteDelivery = (home: string, batchId: string, names: readonly string[]): 
 };
 
 /** Opens the demo's batch, unless it is there already, and brings its clips in one by one as they are drawn. */
-export const deliverDemo = async (
-  { store: { clips: store, queue } }: RunningServer,
-  home: string,
-  folder: string,
-): Promise<void> => {
+export const deliverDemo = async (server: RunningServer, home: string, folder: string): Promise<void> => {
+  const { clips: store, queue } = server.store;
   const known = (await store.batches()).find((b) => b.production === PRODUCTION && b.name === BATCH);
   const batch =
     known ??
@@ -102,7 +100,9 @@ export const deliverDemo = async (
     delivered = [...delivered, name];
     noteDelivery(home, batch.id, delivered);
   });
-  void tellWhenMeasured(store, batch.id);
+  void tellWhenMeasured(store, batch.id)
+    .then(() => returnDemo(server, batch.id, home))
+    .catch((error: unknown) => console.error('The repairs of the demo did not come back:', error));
 };
 
 /** Says when there is nothing left to measure; nobody waits for it. */
