@@ -26,6 +26,7 @@ const STAGES: readonly (readonly Suite[])[] = [
         '2',
         'tests/accuracy/**/*.test.ts',
         'tests/trials/**/*.test.ts',
+        'tests/recheck/**/*.test.ts',
         'packages/**/*.test.ts',
         'apps/web/**/*.test.ts',
         'apps/cli/**/*.test.ts',
