@@ -243,8 +243,11 @@ const Readings = ({ readings }: { readings: Recheck['readings'] }) => (
           <td className="pl-2 text-right font-semibold">{amount(r.after, r.unit)}</td>
           <td className="pl-2 text-right">{r.expected === null ? '' : amount(r.expected, '')}</td>
           <td className="pl-2 text-right">{amount(r.pass, '')}</td>
-          <td className={`pl-2 ${r.verdictAfter === 'fail' ? 'font-semibold' : ''}`}>
-            {r.verdictBefore === r.verdictAfter ? r.verdictAfter : `${r.verdictBefore} → ${r.verdictAfter}`}
+          <td
+            className={`pl-2 ${r.verdictAfter === 'fail' ? 'font-semibold' : ''}`}
+            title={`${r.verdictBefore} before`}
+          >
+            {r.verdictAfter === 'incomplete' ? 'not told' : r.verdictAfter}
           </td>
         </tr>
       ))}
