@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Stage } from './stage.js';
 import {
   ClipFacts,
   DeliverySpec,
@@ -62,6 +63,8 @@ export const Clip = z.strictObject({
   /** `null` until it has been measured. */
   summary: Summary.nullable(),
   standing: Standing.nullable(),
+  /** How far it has come; left out where nobody asked. */
+  stage: Stage.optional(),
   /** Whether the rig drew it, and its truth is known. */
   drawn: z.boolean(),
 });

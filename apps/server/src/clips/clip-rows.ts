@@ -1,6 +1,8 @@
 import { getTableColumns } from 'drizzle-orm';
 import {
   figureAt,
+  stageOf,
+  type Along,
   type Clip,
   type DeliverySpec,
   type Judgement,
@@ -29,9 +31,14 @@ const { judgement: _1, overrides: _2, ...listed } = getTableColumns(clips);
 export { listed };
 
 /** A clip as the pages know it. */
-export const toClip = (row: ListedRow, made: readonly DecisionRow[] = []): Clip => {
+export const toClip = (
+  row: ListedRow,
+  made: readonly DecisionRow[] = [],
+  returned: Along['returned'] = null,
+): Clip => {
   const { id, batchId, name, state, progress, error, note, specId, summary, truth } = row;
   const { facts, poster, proxy, contentHash } = row.version;
+  const standing = summary && standingOf(summary.findings, made);
   return {
     id,
     batchId,
@@ -46,7 +53,16 @@ export const toClip = (row: ListedRow, made: readonly DecisionRow[] = []): Clip 
     proxy,
     content: contentHash,
     summary,
-    standing: summary && standingOf(summary.findings, made),
+    standing,
+    stage: stageOf({
+      measured: standing !== null,
+      approved: standing?.approved ?? false,
+      assignee: standing?.assignee ?? '',
+      waived:
+        standing?.verdict === 'pass' &&
+        (summary?.findings ?? []).some((f) => f.verdict === 'fail' || f.verdict === 'marginal'),
+      returned,
+    }),
     drawn: truth.length > 0,
   };
 };

@@ -39,6 +39,7 @@ import {
 } from './clip-rows.js';
 import type { MeasurementStore } from './measurement-store.js';
 import type { PictureStore } from './picture-store.js';
+import { newestReturns } from '../rechecks/newest.js';
 import { addVersion, type NewClip, type NewMeasurement } from './versions.js';
 
 /** Batches and clips as the pages know them. Every change to a clip is announced to all processes of the house. */
@@ -175,7 +176,10 @@ export class ClipStore {
       .where(which)
       .orderBy(asc(clips.position));
     const made = await this.standingDecisions(which);
-    return rows.map(({ clip, version }) => toClip({ ...clip, version }, made(clip.id)));
+    const returned = await newestReturns(this.database, which);
+    return rows.map(({ clip, version }) =>
+      toClip({ ...clip, version }, made(clip.id), returned.get(clip.id) ?? null),
+    );
   }
 
   /** The decisions on which the standing of clips rests, by clip. */
@@ -246,7 +250,7 @@ export class ClipStore {
         ? { state: 'failed' as const, error: `${row.name}: ${MEASURE_AGAIN}` }
         : {};
     return {
-      ...toClip(row, made(row.id)),
+      ...toClip(row, made(row.id), (await newestReturns(this.database, eq(clips.id, id))).get(id) ?? null),
       measurement,
       machine,
       judgement: measurement && judgement,

@@ -3,7 +3,7 @@ import { mkdir, rm, stat } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import { printable, type ClipRecheck, type RecheckSigned } from '@bevrin/contract';
 import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
@@ -229,15 +229,10 @@ export class RecheckStore {
     await this.told(row.clipId);
   }
 
-  /** The newest return of each clip, for a list. */
-  async newest(clipIds: readonly string[]): Promise<Map<string, ClipRecheck>> {
-    if (clipIds.length === 0) return new Map();
-    const rows = await this.rows(inArray(rechecks.clipId, [...clipIds]));
-    return new Map(rows.map((row) => [row.recheck.clipId, toClipRecheck(row)]));
-  }
-
   private async told(clipId: string): Promise<void> {
     await announce(this.database, { kind: 'recheck', clipId });
+    // Lists show how far a clip has come.
+    await announce(this.database, { kind: 'clip', clipId });
   }
 }
 

@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from 'react';
 import { Link } from 'react-router';
-import type { BatchDetail, Verdict as VerdictName } from '@bevrin/contract';
+import { STAGE_NAMES, STAGES, type BatchDetail, type Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
 
@@ -66,8 +66,34 @@ export const BatchHead = ({ detail: { batch, clips }, counts, onAdd }: Props) =>
           </button>
         </span>
       </div>
+      <Stages batch={batch} clips={clips} />
       {error && <p role="alert">{sayError(error)}</p>}
     </section>
+  );
+};
+
+/** How far the clips of the batch have come, and whether that is late. */
+const Stages = ({ batch: { dueOn }, clips }: Pick<BatchDetail, 'batch' | 'clips'>) => {
+  const counts = STAGES.map((stage) => [stage, clips.filter((c) => c.stage === stage).length] as const);
+  const open = clips.filter((c) => c.stage !== 'signedOff' && c.stage !== 'waived');
+  const unfinished = open.filter((c) => c.standing?.verdict !== 'pass').length;
+  const late = dueOn !== null && dueOn < new Date().toISOString().slice(0, 10) && unfinished > 0;
+  if (clips.length === 0) return null;
+  return (
+    <p className="mt-2 flex flex-wrap gap-x-4 text-sm text-soft" aria-label="How far the clips have come">
+      {counts.map(([stage, count]) =>
+        count === 0 ? null : (
+          <span key={stage}>
+            <b className="font-semibold text-ink">{count}</b> {STAGE_NAMES[stage]}
+          </span>
+        ),
+      )}
+      {late && (
+        <span className="font-semibold text-ink">
+          overdue since {dueOn}: {unfinished} not finished
+        </span>
+      )}
+    </p>
   );
 };
 

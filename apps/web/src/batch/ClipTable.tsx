@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { DEFECT_SHORT_NAMES, DEFECTS, TREATMENT_NAMES, type Clip } from '@bevrin/contract';
+import { DEFECT_SHORT_NAMES, DEFECTS, STAGE_NAMES, TREATMENT_NAMES, type Clip } from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
@@ -143,7 +143,9 @@ const Measured = ({ clip }: { clip: Clip }) => {
         ) : (
           <Progress clip={clip} />
         )}
-        {clip.standing?.approved && <span className="block text-xs text-soft">approved</span>}
+        {clip.stage && clip.stage !== 'measured' && clip.stage !== 'received' && (
+          <span className="block text-xs text-soft">{STAGE_NAMES[clip.stage]}</span>
+        )}
       </span>
       <span role="cell" className="min-w-0 text-sm">
         {firstStep ? (
