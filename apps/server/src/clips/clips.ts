@@ -13,18 +13,9 @@ import {
   type TruthRow,
   type Version,
 } from '@bevrin/contract';
-import { readingsUnder, STANDING_DECISIONS } from '@bevrin/core';
+import { readingsUnder } from '@bevrin/core';
 import type { Database, Transaction } from '../database/connect.js';
-import { groupedBy } from '../database/grouped.js';
-import {
-  batches,
-  clips,
-  decisions,
-  versions,
-  type ClipColumns,
-  type DecisionRow,
-  type VersionRow,
-} from '../database/schema.js';
+import { batches, clips, versions, type ClipColumns, type VersionRow } from '../database/schema.js';
 import { announce } from '../events/announcements.js';
 import { Problem } from '../http/problem.js';
 import type { SpecStore } from '../specs/specs.js';
@@ -39,7 +30,7 @@ import {
 } from './clip-rows.js';
 import type { MeasurementStore } from './measurement-store.js';
 import type { PictureStore } from './picture-store.js';
-import { newestReturns } from '../rechecks/newest.js';
+import { newestReturns, standingDecisions } from './standing.js';
 import { addVersion, type NewClip, type NewMeasurement } from './versions.js';
 
 /** Batches and clips as the pages know them. Every change to a clip is announced to all processes of the house. */
@@ -175,24 +166,10 @@ export class ClipStore {
       .innerJoin(versions, eq(clips.versionId, versions.id))
       .where(which)
       .orderBy(asc(clips.position));
-    const made = await this.standingDecisions(which);
+    const made = await standingDecisions(this.database, which);
     const returned = await newestReturns(this.database, which);
     return rows.map(({ clip, version }) =>
       toClip({ ...clip, version }, made(clip.id), returned.get(clip.id) ?? null),
-    );
-  }
-
-  /** The decisions on which the standing of clips rests, by clip. */
-  private async standingDecisions(which: SQL): Promise<(clipId: string) => readonly DecisionRow[]> {
-    const rows = await this.database
-      .select({ decision: decisions })
-      .from(decisions)
-      .innerJoin(clips, eq(decisions.clipId, clips.id))
-      .where(and(which, inArray(sql`${decisions.decision}->>'kind'`, [...STANDING_DECISIONS])))
-      .orderBy(asc(decisions.id));
-    return groupedBy(
-      rows.map((r) => r.decision),
-      (d) => d.clipId,
     );
   }
 
@@ -244,7 +221,7 @@ export class ClipStore {
   async clip(id: string): Promise<ClipDetail> {
     const row = await this.measuredRow(id);
     const { measurement, machine, measured, judgement, overrides, truth, measurementId } = row;
-    const made = await this.standingDecisions(eq(clips.id, id));
+    const made = await standingDecisions(this.database, eq(clips.id, id));
     const unreadable =
       measurementId !== null && !measurement
         ? { state: 'failed' as const, error: `${row.name}: ${MEASURE_AGAIN}` }
