@@ -15,7 +15,7 @@ const SOURCES = [
   'apps/cli/start.mjs',
   'package-lock.json',
 ];
-const COMMANDS = ['measure', 'try'];
+const COMMANDS = ['measure', 'try', 'recheck'];
 const THREADS = ['reader/thread', 'trial/run-thread'];
 const ENTRIES = [
   ...COMMANDS.map((name) => join(here, 'src', `${name}.ts`)),
