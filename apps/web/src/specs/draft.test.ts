@@ -62,11 +62,13 @@ describe('two versions', () => {
       ...withLimit(spec, 'noise.lumaPct', 'fail', 2.4),
       name: 'House, new',
       requires: { leastBitDepth: 10 },
+      harm: [{ name: 'haloPct' as const, pass: 4, fail: 8 }],
     };
     expect(differences(spec, later, () => 'Noise')).to.deep.equal([
       'name: House → House, new',
       'Noise, fails above: 2 → 2.4',
       'bits, at least: not asked for → 10',
+      'halo: anything → 4 and 8 %',
     ]);
     expect(differences(spec, spec, () => 'Noise')).to.deep.equal([]);
   });

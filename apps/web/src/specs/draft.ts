@@ -1,4 +1,11 @@
-import type { DeliverySpec, Limit, ClipReadings, Verdict } from '@bevrin/contract';
+import {
+  HARM_NAMES,
+  USUAL_HARM_LIMITS,
+  type ClipReadings,
+  type DeliverySpec,
+  type Limit,
+  type Verdict,
+} from '@bevrin/contract';
 import { verdictOf, verdictUnder } from '@bevrin/core/scoring';
 
 export const keyOf = ({ defect, reading }: Pick<Limit, 'defect' | 'reading'>): string =>
@@ -83,6 +90,13 @@ export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Li
       v === undefined ? 'not asked for' : String(v),
     );
     if (x !== y) said.push(`${FACT_NAMES[fact]}: ${x} → ${y}`);
+  }
+  for (const [name, words, unit] of HARM_NAMES) {
+    const [x, y] = [a, b].map(({ harm = USUAL_HARM_LIMITS }) => {
+      const limit = harm.find((l) => l.name === name);
+      return limit ? `${limit.pass} and ${limit.fail} ${unit}`.trim() : 'anything';
+    });
+    if (x !== y) said.push(`${words}: ${x} → ${y}`);
   }
   return said;
 };
