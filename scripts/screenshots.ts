@@ -85,6 +85,14 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByTestId('net').first().waitFor({ state: 'attached' });
     await charts(page);
   },
+  recheck: async (page) => {
+    await openClip(page, 'TL2_014');
+    await page.keyboard.press('Alt+5');
+    await page.getByTestId('recheck-verdict').waitFor();
+    await page.getByRole('button', { name: 'Split' }).click();
+    await page.getByRole('slider', { name: /^Split/ }).waitFor();
+    await page.getByText(/^frame \d+ treated, exact pixels$/).waitFor();
+  },
   'clip-banding': async (page) => {
     await openClip(page, 'TL2_049');
     await lane(page, 'Banding');

@@ -197,11 +197,11 @@ describe('the pages', function () {
   });
 
   it('keeps a note', async () => {
-    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('tab', { name: 'Facts, note' }).click();
     await page.getByRole('textbox', { name: 'Note' }).fill('Lamps were meant to be dim.');
     await page.getByText('saved', { exact: true }).waitFor();
     await page.reload();
-    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('tab', { name: 'Facts, note' }).click();
     expect(await page.getByRole('textbox', { name: 'Note' }).inputValue()).to.equal(
       'Lamps were meant to be dim.',
     );
@@ -217,7 +217,7 @@ describe('the pages', function () {
     const noted = async (): Promise<string> => ((await (await fetch(server.url + path)).json()) as Clip).note;
     while ((await noted()) !== 'Typed and left at once.') await page.waitForTimeout(50);
     await page.goBack();
-    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('tab', { name: 'Facts, note' }).click();
     await note.fill('Typed, and the whole page closed.');
     await page.goto('about:blank');
     while ((await noted()) !== 'Typed, and the whole page closed.') await page.waitForTimeout(50);
@@ -225,12 +225,12 @@ describe('the pages', function () {
 
   it('writes no note over one that another page wrote meanwhile, and asks', async () => {
     await page.goto(clipAddress);
-    await page.getByRole('tab', { name: 'Facts and note' }).click();
+    await page.getByRole('tab', { name: 'Facts, note' }).click();
     const note = page.getByRole('textbox', { name: 'Note' });
     // Another page of the same person's, as a second window would be.
     const other = await page.context().browser()!.newPage();
     await other.goto(clipAddress);
-    await other.getByRole('tab', { name: 'Facts and note' }).click();
+    await other.getByRole('tab', { name: 'Facts, note' }).click();
     await note.pressSequentially(' And mine.', { delay: 5 });
     await other.getByRole('textbox', { name: 'Note' }).fill('Theirs.');
     await Promise.race([

@@ -26,7 +26,7 @@ export const SHEET_PAGES = {
   plan: 'Plan',
   trials: 'Trials',
   recheck: 'Recheck',
-  facts: 'Facts',
+  facts: 'Facts, note',
 } as const;
 export type SheetPage = keyof typeof SHEET_PAGES;
 

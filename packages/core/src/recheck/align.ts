@@ -184,7 +184,8 @@ const triedAt = (original: Thumbs, repaired: Thumbs, offset: number, near: Place
   const [first, last] = commonOf(original, repaired, offset);
   if (last - first < LEAST_COMMON) return null;
   const found = spreadOver(first, last, SAMPLES).flatMap((j) => {
-    const one = refined(original.at(j + offset), repaired.at(j), near);
+    // Once is enough to tell whether it stays: the exact place is found at full size.
+    const one = refined(original.at(j + offset), repaired.at(j), near, 1);
     return one ? [one] : [];
   });
   if (found.length < LEAST_COMMON) return null;

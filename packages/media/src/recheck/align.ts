@@ -64,9 +64,10 @@ const placedOn = (
   near: Placement,
   original: ProbedClip,
   repaired: ProbedClip,
+  passes = 2,
 ): Placement | null => {
   const [o, r] = [was.width / original.facts.width, is.width / repaired.facts.width];
-  const found = refined(was, is, atSizes(near, o, r), 2);
+  const found = refined(was, is, atSizes(near, o, r), passes);
   return found && atSizes(found.placement, 1 / o, 1 / r);
 };
 
@@ -228,7 +229,8 @@ class FrameFinder {
 
   /** The repaired frame laid over one of the original as well as it fits, and how alike their detail then is. */
   private fitted(was: Level, is: Level): Fitted {
-    const placement = this.placed(was, is, this.start);
+    // Of many that are tried each is laid once: the next best lies far enough off.
+    const placement = this.placed(was, is, this.start, this.free ? 1 : 2);
     if (!placement) return { placement: this.start, alike: -1 };
     const { level, seen } = this.laid(is, placement, was);
     return { placement, alike: fineLikeness(was, level, seen) };
@@ -275,8 +277,8 @@ class FrameFinder {
     );
   }
 
-  private placed(was: Level, is: Level, near: Placement): Placement | null {
-    return placedOn(was, is, near, this.original, this.repaired);
+  private placed(was: Level, is: Level, near: Placement, passes = 2): Placement | null {
+    return placedOn(was, is, near, this.original, this.repaired, passes);
   }
 
   /** The placement in the middle of what several frames say, and whether it moves from one to another. */
