@@ -156,7 +156,10 @@ class TrialWorker implements RunningWorker {
     await mkdir(out, { recursive: true });
     const { port1, port2 } = new MessageChannel();
     let told = 0;
-    let written = trials.change(row, this.me, { trial: null, frameBytes: 0 });
+    // Where the database goes in between, the trial fails by what it waits for, not by this.
+    let written = trials
+      .change(row, this.me, { trial: null, frameBytes: 0 })
+      .catch((e: unknown) => this.unreached(e));
     const write = (what: () => Promise<void>): void => {
       written = written.then(what).catch((e: unknown) => this.unreached(e));
     };
