@@ -236,7 +236,7 @@ const Readings = ({ readings }: { readings: Recheck['readings'] }) => (
     <tbody>
       {readings.map((r) => (
         <tr key={`${r.defect} ${r.reading}`} className="border-b border-hair whitespace-nowrap">
-          <td className="max-w-28 truncate py-0.5" title={findingName(r)}>
+          <td className="max-w-24 truncate py-0.5" title={findingName(r)}>
             {findingName(r)}
           </td>
           <td className="pl-2 text-right">{amount(r.before, '')}</td>
