@@ -19,6 +19,7 @@ import {
 } from '../database/schema.js';
 import { announce } from '../events/announcements.js';
 import { codeOf, Problem } from '../http/problem.js';
+import { afterNow } from '../jobs/leases.js';
 
 /** A recheck with the version that it is about. */
 export interface RecheckOf {
@@ -192,7 +193,7 @@ export class RecheckStore {
         progress: 0,
         error: null,
         leasedBy: by,
-        leasedUntil: sql`now() + make_interval(secs => ${leaseSec})`,
+        leasedUntil: afterNow(leaseSec),
         attempts: sql`${rechecks.attempts} + 1`,
       })
       .where(
@@ -210,7 +211,7 @@ export class RecheckStore {
   async renew(id: string, by: string, leaseSec: number): Promise<boolean> {
     const held = await this.database
       .update(rechecks)
-      .set({ leasedUntil: sql`now() + make_interval(secs => ${leaseSec})` })
+      .set({ leasedUntil: afterNow(leaseSec) })
       .where(and(eq(rechecks.id, id), eq(rechecks.leasedBy, by)))
       .returning({ id: rechecks.id });
     return held.length > 0;

@@ -1,7 +1,7 @@
 import { median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 import { candidatesOf, LEAST_COMMON, offsetsByChange, offsetsOf, signatureOf } from './offsets.js';
-import { place, refined, type Placed, type Placement } from './placement.js';
+import { awayFrom, middleOf, place, refined, type Placed, type Placement } from './placement.js';
 
 /** Small pictures of every frame are so wide. */
 const THUMB_WIDTH = 192;
@@ -70,16 +70,18 @@ const AS_LIKELY = 0.012;
 /** A placement that moves by less than this share of what it does at most offsets stays as good as it can. */
 const CLEARLY = 0.6;
 
-/** Frames in common, spread evenly. */
-const spreadOver = (first: number, last: number, most: number): number[] => {
-  const count = Math.min(most, last - first);
+/** Frames in common, spread evenly. @param last behind the last of them */
+export const spreadOver = ([first, last]: readonly [first: number, last: number], most: number): number[] => {
+  const count = Math.max(0, Math.min(most, last - first));
   return Array.from({ length: count }, (_, i) => first + Math.floor(((i + 0.5) * (last - first)) / count));
 };
 
-const commonOf = (original: Thumbs, repaired: Thumbs, offset: number): [first: number, last: number] => [
-  Math.max(0, -offset),
-  Math.min(repaired.count, original.count - offset),
-];
+/** Frames of a repaired clip that its original has, too: the first, and behind the last. */
+export const commonFrames = (
+  originals: number,
+  repaireds: number,
+  offset: number,
+): [first: number, last: number] => [Math.max(0, -offset), Math.min(repaireds, originals - offset)];
 
 /**
  * Finds a repaired clip in its original: when it begins, and where it lies.
@@ -98,9 +100,9 @@ export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment
   ]);
   let near: Placement | null = null;
   const placed = [...tried].flatMap((offset) => {
-    const [first, last] = commonOf(original, repaired, offset);
-    if (last - first < LEAST_COMMON) return [];
-    const found = spreadOver(first, last, PROBES).map((j) => {
+    const common = commonFrames(original.count, repaired.count, offset);
+    if (common[1] - common[0] < LEAST_COMMON) return [];
+    const found = spreadOver(common, PROBES).map((j) => {
       const [was, is] = [original.at(j + offset), repaired.at(j)];
       const again = near && refined(was, is, near);
       return again && again.likeness >= LIKELY ? again : place(was, is);
@@ -121,10 +123,8 @@ export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment
 const typical = (found: readonly Placed[]): Placed => {
   // One that could not be placed says nothing of where the others lie.
   const sure = found.filter((f) => f.likeness > 0);
-  const of = (key: keyof Placement): number =>
-    median((sure.length > 0 ? sure : found).map((f) => f.placement[key]));
   return {
-    placement: { a: of('a'), b: of('b'), dx: of('dx'), dy: of('dy') },
+    placement: middleOf((sure.length > 0 ? sure : found).map((f) => f.placement)),
     likeness: median(found.map((f) => f.likeness)),
   };
 };
@@ -143,22 +143,19 @@ const settled = (
   changes: ReadonlyMap<number, number>,
 ): RoughAlignment => {
   const known = new Map<number, Tried | null>();
-  const tryAt = (offset: number, near: Placement): Tried | null => {
-    if (!known.has(offset)) known.set(offset, triedAt(original, repaired, offset, near));
-    return known.get(offset)!;
-  };
+  let all: Tried[] = [];
   let centre = from.offset;
   let best: Tried = { ...from, spread: Infinity };
   for (let move = 0; move < MOVES; move++) {
-    for (let offset = centre - ABOUT; offset <= centre + ABOUT; offset++) tryAt(offset, from.placement);
-    const all = [...known.values()].filter((t) => t !== null);
+    for (let offset = centre - ABOUT; offset <= centre + ABOUT; offset++)
+      if (!known.has(offset)) known.set(offset, triedAt(original, repaired, offset, from.placement));
+    all = [...known.values()].filter((t) => t !== null);
     if (all.length === 0) break;
     best = bestOf(all, changes);
     if (Math.abs(best.offset - centre) < ABOUT) break;
     centre = best.offset;
   }
   const { offset, placement, likeness, spread } = best;
-  const all = [...known.values()].filter((t) => t !== null);
   return { offset, placement, likeness, steadied: spread > STAYS, clear: all.length > 2 && isClear(all) };
 };
 
@@ -181,19 +178,19 @@ const bestOf = (all: readonly Tried[], changes: ReadonlyMap<number, number>): Tr
 };
 
 const triedAt = (original: Thumbs, repaired: Thumbs, offset: number, near: Placement): Tried | null => {
-  const [first, last] = commonOf(original, repaired, offset);
-  if (last - first < LEAST_COMMON) return null;
-  const found = spreadOver(first, last, SAMPLES).flatMap((j) => {
+  const common = commonFrames(original.count, repaired.count, offset);
+  if (common[1] - common[0] < LEAST_COMMON) return null;
+  const found = spreadOver(common, SAMPLES).flatMap((j) => {
     // Once is enough to tell whether it stays: the exact place is found at full size.
     const one = refined(original.at(j + offset), repaired.at(j), near, 1);
     return one ? [one] : [];
   });
   if (found.length < LEAST_COMMON) return null;
   const middle = typical(found);
-  const { a, b, dx, dy } = middle.placement;
-  const half = original.width / 2;
-  const away = found.map(({ placement: p }) =>
-    Math.hypot(p.dx - dx, p.dy - dy, half * (p.a - a), half * (p.b - b)),
+  const away = awayFrom(
+    middle.placement,
+    found.map((f) => f.placement),
+    original.width,
   );
   return { offset, ...middle, spread: quartile(away) / original.width };
 };

@@ -1,3 +1,4 @@
+import { median } from '../maths/robust.js';
 import { cameraBetween } from '../motion/between.js';
 import { halve, type Level } from '../picture/pyramid.js';
 
@@ -138,6 +139,16 @@ export const refined = (original: Level, repaired: Level, from: Placement, passe
   const { level, seen } = laidOver(repaired, placement, original);
   return { placement, likeness: likeness(original, level, seen) };
 };
+
+/** The placement in the middle of several. */
+export const middleOf = (found: readonly Placement[]): Placement => {
+  const of = (key: keyof Placement): number => median(found.map((p) => p[key]));
+  return { a: of('a'), b: of('b'), dx: of('dx'), dy: of('dy') };
+};
+
+/** How far each of several placements lies from another, at the middle of the edges; pixels. @param width of the original */
+export const awayFrom = ({ a, b, dx, dy }: Placement, found: readonly Placement[], width: number): number[] =>
+  found.map((p) => Math.hypot(p.dx - dx, p.dy - dy, (width / 2) * (p.a - a), (width / 2) * (p.b - b)));
 
 /** A picture at most so wide, by halving, and how many times it was halved. */
 export const noWiderThan = (picture: Level, most: number): { level: Level; halved: number } => {

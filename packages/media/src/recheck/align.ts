@@ -2,12 +2,17 @@ import {
   alignRoughly,
   asLevel,
   atSizes,
+  awayFrom,
+  commonFrames,
   isInPlace,
   laidOver,
   lumaScale,
+  median,
+  middleOf,
   noWiderThan,
   planFeed,
   refined,
+  spreadOver,
   Thumbs,
   whichOf,
   type Level,
@@ -185,9 +190,7 @@ class FrameFinder {
 
   /** Frames of the repaired file that the original has, too, spread evenly. */
   private spread(offset: number, originals: number, repaireds: number, most: number): number[] {
-    const [first, last] = [Math.max(0, -offset), Math.min(repaireds, originals - offset)];
-    const count = Math.max(0, Math.min(most, last - first));
-    return Array.from({ length: count }, (_, i) => first + Math.floor(((i + 0.5) * (last - first)) / count));
+    return spreadOver(commonFrames(originals, repaireds, offset), most);
   }
 
   /**
@@ -302,15 +305,7 @@ class FrameFinder {
     }
     if (found.length === 0) return { placement: this.start, moves: this.free };
     const placement = middleOf(found);
-    const half = this.original.facts.width / 2;
-    const away = found.map((p) =>
-      Math.hypot(
-        p.dx - placement.dx,
-        p.dy - placement.dy,
-        half * (p.a - placement.a),
-        half * (p.b - placement.b),
-      ),
-    );
+    const away = awayFrom(placement, found, this.original.facts.width);
     return { placement, moves: median(away) > MOVES * this.repaired.facts.width };
   }
 
@@ -358,21 +353,9 @@ const withoutOdd = (told: readonly Told[]): Sure[] => {
   });
 };
 
-/** The placement in the middle of several. */
-const middleOf = (found: readonly Placement[]): Placement => {
-  const of = (key: keyof Placement): number => median(found.map((p) => p[key]));
-  return { a: of('a'), b: of('b'), dx: of('dx'), dy: of('dy') };
-};
-
 /** The offset that holds at a frame: that of the place before it. */
 const offsetIn = (sure: readonly Sure[], frame: number, otherwise: number): number =>
   sure.findLast((s) => s.frame <= frame)?.offset ?? otherwise;
-
-const median = (values: readonly number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
-};
 
 /** Luma in % of the range, small enough to be registered. */
 const levelOf = ({ planes: [luma] }: Picture, { facts }: ProbedClip): Level => {

@@ -2,6 +2,7 @@ import { basename } from 'node:path';
 import {
   HarmValues,
   printable,
+  rationalToNumber,
   type Alignment,
   type DeliverySpec,
   type Measurement,
@@ -12,6 +13,7 @@ import {
 import {
   carriedOverrides,
   combined,
+  commonFrames,
   cropOf,
   findingsOf,
   harmOf,
@@ -20,6 +22,7 @@ import {
   lumaScale,
   planFor,
   registered,
+  rounded,
   scaleOf,
   Study,
   turnOf,
@@ -71,7 +74,7 @@ export const recheckClips = async (
     [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
   );
   const names = namesOf(originalPath, repairedPath, spec);
-  const own = [original, repaired].map(({ facts }) => ratio(facts.frameRate));
+  const own = [original, repaired].map(({ facts }) => rationalToNumber(facts.frameRate));
   if (Math.abs(own[0] - own[1]) > RATE * own[0])
     return refused(
       names,
@@ -164,12 +167,6 @@ const NOTHING = {
   verdict: 'sendBack',
 } satisfies Partial<Recheck>;
 
-const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
-const ratio = (rate: string): number => {
-  const [over, under] = rate.split('/').map(Number);
-  return over / (under || 1);
-};
-
 /** The original as far as the repaired file shows it: what is not there is not held against it. */
 const partOf = (
   overrides: Overrides,
@@ -231,9 +228,8 @@ const harmedWindows = async (
   progress: (share: number) => void,
 ): Promise<Looked[]> => {
   const [original, repaired] = [shelves.original.clip, shelves.repaired.clip];
-  const first = Math.max(0, -found.offset);
-  const last = Math.min(repaired.facts.frames, original.facts.frames - found.offset);
-  const seconds = (last - first) / ratio(original.facts.frameRate);
+  const [first, last] = commonFrames(original.facts.frames, repaired.facts.frames, found.offset);
+  const seconds = (last - first) / rationalToNumber(original.facts.frameRate);
   const many = Math.max(2, Math.min(MOST_WINDOWS, Math.floor(seconds / EVERY_SEC)));
   const reach = APART + 1;
   const looked: Looked[] = [];
