@@ -13,9 +13,9 @@ const AT_ONCE = 2;
 /** Frames of repaired files as they lie over their originals; made in threads of their own, and kept for a while. */
 export class AlignedFrames {
   private pool: Piscina | null = null;
-  private readonly kept = new LRUCache<string, Buffer>({
+  private readonly kept = new LRUCache<string, StoredFrame>({
     maxSize: KEPT_BYTES,
-    sizeCalculation: (frame) => frame.byteLength,
+    sizeCalculation: ({ bytes }) => bytes.byteLength,
   });
 
   constructor(private readonly rechecks: RecheckStore) {}
@@ -27,10 +27,9 @@ export class AlignedFrames {
   async frame(id: string, frame: number): Promise<StoredFrame> {
     const { recheck: row, original, repaired } = await this.rechecks.filesOf(id);
     if (!row.lies) throw new Problem(409, 'The repaired file could not be laid over the original.');
-    const layout = layoutOf(await probeClip(await openSource(original)));
     const key = `${id} ${row.versionId} ${frame}`;
     const known = this.kept.get(key);
-    if (known) return { layout, bytes: known };
+    if (known) return known;
     this.pool ??= new Piscina({
       filename: new URL('../jobs/recheck-thread.mjs', import.meta.url).href,
       maxThreads: AT_ONCE,
@@ -42,9 +41,12 @@ export class AlignedFrames {
     if ('message' in outcome) throw new Problem(422, outcome.message);
     if (!('bytes' in outcome) || !outcome.bytes)
       throw new Problem(404, `The repaired file does not show frame ${frame} of the original.`);
-    const bytes = Buffer.from(outcome.bytes);
-    this.kept.set(key, bytes);
-    return { layout, bytes };
+    const frameOf = {
+      layout: layoutOf(await probeClip(await openSource(original))),
+      bytes: Buffer.from(outcome.bytes),
+    };
+    this.kept.set(key, frameOf);
+    return frameOf;
   }
 
   stop(): void {

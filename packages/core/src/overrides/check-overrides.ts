@@ -1,4 +1,4 @@
-import type { ClipFacts, Overrides, Shape } from '#document';
+import { boxAbout, type Box, type ClipFacts, type Overrides } from '#document';
 import { CubeUnusable, transformOf } from '../picture/viewing.js';
 
 /** Edge of the smallest place that can be measured, px. */
@@ -15,7 +15,7 @@ export const whyUnusable = (overrides: Overrides, facts: ClipFacts): string | nu
   const places: [string, Box | undefined][] = [
     ['the flat patch', noisePatch],
     ['the region of interest', interest],
-    ...masks.map((m, i): [string, Box] => [`mask ${i + 1}`, boxOf(m.shape)]),
+    ...masks.map((m, i): [string, Box] => [`mask ${i + 1}`, boxAbout(m.shape)]),
   ];
   for (const [name, box] of places) {
     if (!box) continue;
@@ -32,18 +32,4 @@ export const whyUnusable = (overrides: Overrides, facts: ClipFacts): string | nu
     if (error instanceof CubeUnusable) return error.message;
     throw error;
   }
-};
-
-interface Box {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
-
-const boxOf = (shape: Shape): Box => {
-  if (shape.kind === 'rectangle') return shape;
-  const [xs, ys] = [shape.points.map((p) => p[0]), shape.points.map((p) => p[1])];
-  const [x, y] = [Math.min(...xs), Math.min(...ys)];
-  return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y };
 };

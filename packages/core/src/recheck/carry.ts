@@ -1,12 +1,5 @@
-import type { ClipFacts, Overrides, Shape } from '#terms';
+import type { Box, ClipFacts, Overrides, Shape } from '#terms';
 import { scaleOf, type Placement } from './placement.js';
-
-interface Box {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
 
 /**
  * What a technician decided on an original, as it holds for a repaired file: places follow the crop, frames the offset. What

@@ -17,6 +17,26 @@ export const Shape = z.discriminatedUnion('kind', [
 ]);
 export type Shape = z.infer<typeof Shape>;
 
+/** A place in the picture, pixels. */
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The smallest box about a shape. */
+export const boxAbout = (shape: Shape): Box => {
+  const { x, y, width, height } = shape.kind === 'rectangle' ? shape : aboutPoints(shape.points);
+  return { x, y, width, height };
+};
+
+const aboutPoints = (points: readonly (readonly [number, number])[]): Box => {
+  const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
+  const [x, y] = [Math.min(...xs), Math.min(...ys)];
+  return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y };
+};
+
 /** A shape that is left out of every measure, over the whole clip or over some frames. */
 export const PictureMask = z.strictObject({ shape: Shape, frames: Frames.optional() });
 export type PictureMask = z.infer<typeof PictureMask>;

@@ -1,4 +1,4 @@
-import { Sweep, type Overrides } from '@bevrin/contract';
+import { boxAbout, Sweep, type Box, type Overrides } from '@bevrin/contract';
 import { settingName } from '../../parts/format.js';
 
 export type Place = 'planned' | 'whole' | 'interest' | 'masks' | 'notMasks';
@@ -18,19 +18,15 @@ export interface Where {
 
 /** Where a treatment may work, by what was drawn on the clip; masks by the boxes about them. */
 export const placesOf = ({ interest, masks = [] }: Overrides): Where[] => {
-  const boxes = masks.map(({ shape }) => {
-    if (shape.kind === 'rectangle') return [shape.x, shape.y, shape.width, shape.height];
-    const [xs, ys] = [shape.points.map((p) => p[0]), shape.points.map((p) => p[1])];
-    const [x, y] = [Math.min(...xs), Math.min(...ys)];
-    return [x, y, Math.max(...xs) - x, Math.max(...ys) - y];
-  });
+  const rowOf = ({ x, y, width, height }: Box): number[] => [x, y, width, height];
+  const boxes = masks.map(({ shape }) => rowOf(boxAbout(shape)));
   return [
     { place: 'whole', regions: [], keepFrom: false },
     ...(interest
       ? [
           {
             place: 'interest' as const,
-            regions: [[interest.x, interest.y, interest.width, interest.height]],
+            regions: [rowOf(interest)],
             keepFrom: false,
           },
         ]
