@@ -27,6 +27,7 @@ const STAGES: readonly (readonly Suite[])[] = [
         'tests/accuracy/**/*.test.ts',
         'tests/trials/**/*.test.ts',
         'tests/recheck/**/*.test.ts',
+        'tests/support/**/*.test.ts',
         'packages/**/*.test.ts',
         'apps/web/**/*.test.ts',
         'apps/cli/**/*.test.ts',
@@ -64,8 +65,8 @@ const countIn = (output: string, word: string): number =>
 
 /** A check that is right as a whole or wrong as a whole. */
 const check = async (name: string, args: readonly string[], tally: Tally): Promise<void> => {
-  console.log(`\n— ${name}`);
-  const { code } = await run('npm', ['run', '--silent', ...args]);
+  const { code, output } = await run('npm', ['run', '--silent', ...args], {}, true);
+  console.log(`\n— ${name}\n${output}`);
   tally[code === 0 ? 'passed' : 'failed']++;
 };
 
@@ -105,13 +106,19 @@ const testFolder = async (undoing: Undoing): Promise<string> => {
 await runCommand(async (undoing) => {
   ensurePackages(['ffmpeg', 'postgresql', 'chromium']);
   const tally: Tally = { passed: 0, failed: 0 };
-  await check('type check', ['typecheck'], tally);
-  await check('lint', ['lint'], tally);
+  const checks = Promise.all([check('type check', ['typecheck'], tally), check('lint', ['lint'], tally)]);
   const home = await testFolder(undoing);
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
   await buildWeb();
-  const environment = { NODE_OPTIONS: '--import tsx', TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' };
+  await checks;
+  const environment = {
+    NODE_OPTIONS: '--import tsx',
+    TEST_DATABASE_URL: postgres.url,
+    NODE_ENV: 'test',
+    // Otherwise tests take a share of their long sets.
+    BEVRIN_TEST_ALL: process.argv.includes('--all') ? '1' : '',
+  };
   for (const stage of STAGES)
     await Promise.all(stage.map(([name, args]) => suite(name, args, environment, tally, stage.length === 1)));
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);

@@ -4,6 +4,7 @@ import { findingsOf, verdictOf } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
 import { shippedSpecs } from '@bevrin/specs';
 import { renderStudy, scatterFaults, type StudyClip } from '@bevrin/rig';
+import { shareOf } from '../support/share.js';
 
 const SIZE = { width: 480, height: 270 };
 const base = (study: StudyClip['study'], seed: number): StudyClip => ({
@@ -72,8 +73,16 @@ describe('cross-talk', function () {
           wrong.push(`${name}: ${d} ${failing.has(d) ? 'fails' : 'does not fail'}`);
     };
     for (const clip of SCENES) await row(`clean ${clip.study}`, clip, null);
-    for (const [defect, put] of Object.entries(PUT_IN))
-      for (const clip of SCENES) await row(`${defect}, ${clip.study}`, put(clip), defect as Defect);
+    const pairs = SCENES.flatMap((clip) =>
+      Object.entries(PUT_IN).map(([defect, put]) => ({
+        defect: defect as Defect,
+        clip: put(clip),
+        name: clip.study,
+      })),
+    );
+    // Each defect once, the scenes in turn.
+    for (const { defect, clip, name } of shareOf(pairs, Object.keys(PUT_IN).length))
+      await row(`${defect}, ${name}`, clip, defect);
     console.log(
       [`${' '.repeat(22)}${DEFECTS.map((d) => d.slice(0, 8).padStart(9)).join('')}`, ...rows]
         .map((r) => `      ${r}`)

@@ -58,9 +58,11 @@ describe('a trial on its page', function () {
       .waitFor();
     await done(1);
     await page.getByRole('table', { name: 'Settings that were tried' }).waitFor();
-    expect(await page.getByTestId('trial-choice').innerText()).to.match(
-      /^It brings noise from [\d.]+ to [\d.]+ %/,
-    );
+    // The server was asked whether the trial is done; the page hears of it a moment later.
+    await page
+      .getByTestId('trial-choice')
+      .getByText(/^It brings noise from [\d.]+ to [\d.]+ %/)
+      .waitFor();
     const strip = page.getByRole('group', { name: 'The same detail at each setting' });
     for (const detail of ['as it came', '1', '2', '4'])
       await strip.getByRole('button', { name: new RegExp(`^${detail}(, proposed)?, the detail$`) }).waitFor();

@@ -6,6 +6,7 @@ import type { StudyClip } from '@bevrin/rig';
 import { judging } from '../accuracy/seeds.js';
 import { renderStudy } from '@bevrin/rig';
 import { measuredFrames, psnr, read } from './pictures.js';
+import { shareOf } from '../support/share.js';
 
 const base: StudyClip = {
   study: 'wall',
@@ -56,23 +57,32 @@ const harmOfMoved = ({ pictures, running, study }: Moved): ReturnType<typeof har
 describe('a shaken picture that is steadied', function () {
   this.timeout(240_000);
 
-  for (const [name, clip, settings] of [
+  for (const [name, clip, settings] of shareOf(
     [
-      'by position',
-      { ...base, camera: { handPx: 3 } },
-      { motionModel: 'position', keepMove: true, enlarge: false },
-    ],
-    [
-      'by position and rotation, while the camera pans',
-      { ...base, seed: 1602, camera: { handPx: 3, handDeg: 0.3, panPx: 60 } },
-      { motionModel: 'position and rotation', keepMove: true },
-    ],
-    [
-      'with foliage before it and somebody who walks through',
-      { ...base, study: 'foliage', seed: 1603, camera: { handPx: 3 }, subject: { tall: 0.5, pxPerSec: 90 } },
-      { motionModel: 'position', keepMove: true },
-    ],
-  ] as const)
+      [
+        'by position',
+        { ...base, camera: { handPx: 3 } },
+        { motionModel: 'position', keepMove: true, enlarge: false },
+      ],
+      [
+        'by position and rotation, while the camera pans',
+        { ...base, seed: 1602, camera: { handPx: 3, handDeg: 0.3, panPx: 60 } },
+        { motionModel: 'position and rotation', keepMove: true },
+      ],
+      [
+        'with foliage before it and somebody who walks through',
+        {
+          ...base,
+          study: 'foliage',
+          seed: 1603,
+          camera: { handPx: 3 },
+          subject: { tall: 0.5, pxPerSec: 90 },
+        },
+        { motionModel: 'position', keepMove: true },
+      ],
+    ] as const,
+    2,
+  ))
     it(`${name} keeps at most 10 % of its jitter, straight lines straight, and gives up what the plan promised`, async () => {
       const found = await moved(clip as StudyClip, 'stabilise', settings);
       const [was, is] = [jitterOf(found.before), jitterOf(found.after)];

@@ -4,6 +4,7 @@ import { measureClip } from '@bevrin/media';
 import type { TreatmentName } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
 import { measuredFrames, pairOf, psnr } from './pictures.js';
+import { shareOf } from '../support/share.js';
 
 const base: StudyClip = {
   study: 'wall',
@@ -41,25 +42,28 @@ const SMALL = { width: 320, height: 180, frames: 40 } as const;
 describe('flicker that is taken out', function () {
   this.timeout(240_000);
 
-  for (const [name, clip, by] of [
-    ['of the whole frame', { ...base, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } }, 'whole frame'],
+  for (const [name, clip, by] of shareOf(
     [
-      'on foliage while somebody walks through',
-      {
-        ...base,
-        study: 'foliage',
-        seed: 1503,
-        light: { pulseHz: 6.1, depth: 0.1 },
-        subject: { tall: 0.6, pxPerSec: 150 },
-      },
-      'whole frame',
-    ],
-    [
-      'in rolling bars',
-      { ...base, seed: 1504, readout: 0.8, light: { pulseHz: 97, depth: 0.4 }, camera: { handPx: 1 } },
-      'row bands',
-    ],
-  ] as const)
+      ['of the whole frame', { ...base, seed: 1502, light: { pulseHz: 4.3, depth: 0.15 } }, 'whole frame'],
+      [
+        'on foliage while somebody walks through',
+        {
+          ...base,
+          study: 'foliage',
+          seed: 1503,
+          light: { pulseHz: 6.1, depth: 0.1 },
+          subject: { tall: 0.6, pxPerSec: 150 },
+        },
+        'whole frame',
+      ],
+      [
+        'in rolling bars',
+        { ...base, seed: 1504, readout: 0.8, light: { pulseHz: 97, depth: 0.4 }, camera: { handPx: 1 } },
+        'row bands',
+      ],
+    ] as const,
+    2,
+  ))
     it(`${name} leaves at most 12 % of it`, async () => {
       const pair = await pairOf({ ...clip, ...SMALL } as StudyClip, {}, 0, SMALL.frames);
       const before = depthOf(await measureClip(pair.faulty.path));
