@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { ensurePackages } from './setup/debian.js';
 import { holderOf, takeFolder } from './setup/folder-lock.js';
 import { removePostgres, startPostgres } from './setup/postgres.js';
+import { buildServer } from './setup/server-build.js';
 import { runCommand, type Undoing } from './setup/stop.js';
 import { buildWeb } from './setup/web-build.js';
 
@@ -110,12 +111,13 @@ await runCommand(async (undoing) => {
   const home = await testFolder(undoing);
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
-  await buildWeb();
+  const [threads] = await Promise.all([buildServer(), buildWeb()]);
   await checks;
   const environment = {
     NODE_OPTIONS: '--import tsx',
     TEST_DATABASE_URL: postgres.url,
     NODE_ENV: 'test',
+    BEVRIN_THREADS: threads,
     // Otherwise tests take a share of their long sets.
     BEVRIN_TEST_ALL: process.argv.includes('--all') ? '1' : '',
   };

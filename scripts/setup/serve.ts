@@ -4,6 +4,7 @@ import { readConfig, startServer, type RunningServer } from '@bevrin/server';
 import { ensurePackages } from './debian.js';
 import { takeFolder } from './folder-lock.js';
 import { startPostgres } from './postgres.js';
+import { buildServer } from './server-build.js';
 import { CannotStart, type Undoing } from './stop.js';
 import { buildWeb, WEB_DIST } from './web-build.js';
 
@@ -58,6 +59,7 @@ export const serve = async (
     BEVRIN_VAR: home,
     MEDIA_DIRS: [media, ...mediaDirs].join(':'),
   };
+  process.env.BEVRIN_THREADS = await buildServer();
   // What nobody waited for must not end what others wait for.
   process.on('unhandledRejection', (error) => console.error(error));
   const server = await startServer(readConfig(environment, resolve(WEB_DIST)));

@@ -7,6 +7,7 @@ export * from './limits.js';
 export * from './measure-clip.js';
 export * from './probe.js';
 export * from './source.js';
+export { threadFile } from './start-thread.js';
 export * from './stills.js';
 export { offsetAt, type Lies } from './recheck/align.js';
 export * from './recheck/recheck.js';

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
@@ -8,7 +9,9 @@ import * as schema from './schema.js';
 export type Database = NodePgDatabase<typeof schema>;
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
-const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'drizzle');
+const HERE = dirname(fileURLToPath(import.meta.url));
+/** Above the sources of this folder, and beside the folder of the built program. */
+const MIGRATIONS = [join(HERE, '..', '..', 'drizzle'), join(HERE, '..', 'drizzle')].find(existsSync)!;
 /** Any number that nobody else locks: several processes that start at once bring the schema up to date one by one. */
 const MIGRATING = 4180_0001;
 const TRY_AGAIN_MS = 300;

@@ -3,6 +3,7 @@ import { Piscina } from 'piscina';
 import { layoutOf, openSource, probeClip } from '@bevrin/media';
 import { Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
+import { RECHECK_THREAD } from '../jobs/threads.js';
 import type { RecheckStore } from '../rechecks/recheck-store.js';
 import type { StoredFrame } from './frame-runs.js';
 
@@ -31,7 +32,7 @@ export class AlignedFrames {
     const known = this.kept.get(key);
     if (known) return known;
     this.pool ??= new Piscina({
-      filename: new URL('../jobs/recheck-thread.mjs', import.meta.url).href,
+      filename: RECHECK_THREAD,
       maxThreads: AT_ONCE,
       execArgv: [],
     });

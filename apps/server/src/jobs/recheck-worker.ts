@@ -9,6 +9,7 @@ import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import type { RecheckOutcome } from './recheck-task.js';
+import { RECHECK_THREAD } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a recheck says so, and when nothing is heard somebody else does. */
@@ -28,7 +29,7 @@ export const createRecheckWorker = async (store: Store, log: Logger): Promise<Ru
 
 class RecheckWorker implements RunningWorker {
   private readonly pool = new Piscina({
-    filename: new URL('./recheck-thread.mjs', import.meta.url).href,
+    filename: RECHECK_THREAD,
     maxThreads: 1,
     execArgv: [],
   });

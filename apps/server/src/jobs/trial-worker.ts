@@ -11,6 +11,7 @@ import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import type { TrialNews, TrialOutcome, TrialTask } from './trial-task.js';
+import { TRIAL_THREAD } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a trial says so, and when nothing is heard somebody else does. */
@@ -34,7 +35,7 @@ export const createTrialWorker = async (store: Store, log: Logger): Promise<Runn
 
 class TrialWorker implements RunningWorker {
   private readonly pool = new Piscina({
-    filename: new URL('./trial-thread.mjs', import.meta.url).href,
+    filename: TRIAL_THREAD,
     maxThreads: AT_ONCE,
     execArgv: [],
   });

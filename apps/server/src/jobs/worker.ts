@@ -15,6 +15,7 @@ import type { Store } from '../store.js';
 import { Leases } from './leases.js';
 import type { MeasureOutcome, MeasureTask } from './measure-task.js';
 import { Reception, type PresentClip } from './receive.js';
+import { MEASURE_THREAD } from './threads.js';
 
 /** A page sees progress about this often. */
 const TELL_EVERY_MS = 400;
@@ -45,7 +46,7 @@ export const createWorker = async (store: Store, log: Logger): Promise<RunningWo
 
 class Worker implements RunningWorker {
   private readonly pool = new Piscina({
-    filename: new URL('./measure-thread.mjs', import.meta.url).href,
+    filename: MEASURE_THREAD,
     maxThreads: 1,
     execArgv: [],
   });
