@@ -2,10 +2,11 @@ import { expect } from 'chai';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { Recheck, type Batch, type Clip, type ClipRecheck } from '@bevrin/contract';
+import { Recheck, type Batch, type Clip, type ClipPlan, type ClipRecheck } from '@bevrin/contract';
 import { Bench } from '../recheck/pairs.js';
 import { clipFile } from '../support/clips.js';
 import { onPages } from '../support/pages.js';
+import { textOfPdf } from '../support/pdf.js';
 import type { TestServer } from '../support/test-server.js';
 import { until } from '../support/until.js';
 
@@ -98,17 +99,40 @@ describe('a repaired file on its page', function () {
     await page.getByRole('toolbar', { name: 'Recheck' }).getByRole('button', { name: 'Repaired' }).click();
   });
 
-  it('goes back with the reasons that were found, which a person may change', async () => {
-    const reason = page.getByLabel('Remark, or why it goes back');
-    expect(await reason.inputValue()).to.contain('Fine detail is gone');
-    await reason.fill('The wall is smeared. Half as much, please.');
+  it('has a reason let stand with a name, and counted again', async () => {
+    const reasons = page.getByRole('list', { name: 'Reasons' });
+    const gone = reasons.getByRole('listitem').filter({ hasText: 'Fine detail is gone' });
+    await gone.getByRole('button', { name: /^Let it stand/ }).click();
+    await page.getByLabel('Why it may stand').fill('It is meant to be soft.');
+    await page.keyboard.press('Enter');
+    await gone.getByText('Let stand by R. Hale: It is meant to be soft.').waitFor();
+    expect((await returned())[0].waived).to.have.length(1);
+    await gone.getByRole('button', { name: 'Count it again' }).click();
+    await gone.getByRole('button', { name: /^Let it stand/ }).waitFor();
+    expect((await returned())[0].waived).to.deep.equal([]);
+  });
+
+  it('goes back to a person with the reasons that count and a remark, and is not signed off by mistake', async () => {
+    await page.getByRole('button', { name: 'Sign off' }).click();
+    await page.getByRole('alert').getByText('By its recheck it goes back.').waitFor();
+    await page.getByLabel('Remark').fill('The wall is smeared. Half as much, please.');
+    await page.getByLabel('Repaired again by').fill('Mara');
     await page.getByRole('button', { name: 'Send back', exact: true }).click();
     await page.getByTestId('signed').getByText('Sent back by R. Hale').waitFor();
-    const [first] = await returned();
-    expect(first.signed).to.include({
-      how: 'sentBack',
-      reason: 'The wall is smeared. Half as much, please.',
-    });
+    const [{ signed }] = await returned();
+    expect(signed).to.include({ how: 'sentBack', assignee: 'Mara' });
+    expect(signed!.reason).to.match(/Fine detail is gone.*Half as much, please\.$/);
+    const plan = await server.get<ClipPlan>(`/clips/${noisy.id}/plan`);
+    expect(plan.decided.assignee).to.equal('Mara');
+  });
+
+  it('leaves as a sheet to print, with the reasons and who sent it back', async () => {
+    const href = await page.getByRole('link', { name: 'Sheet to print' }).getAttribute('href');
+    const answer = await fetch(`${server.url}${href}`);
+    expect(answer.headers.get('content-type')).to.equal('application/pdf');
+    const text = await textOfPdf(await answer.arrayBuffer());
+    expect(text).to.contain('Sent back by R. Hale').and.to.contain('To be repaired by Mara.');
+    expect(text).to.contain('Fine detail is gone').and.to.contain('At its worst');
   });
 
   it('comes again as a file that is chosen, is accepted and signed off, and stays as it is', async () => {

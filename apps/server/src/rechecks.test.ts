@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { parse } from 'csv-parse/sync';
 import { copyFile, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Recheck, type Batch, type Clip, type ClipDetail, type ClipRecheck } from '@bevrin/contract';
@@ -21,6 +22,14 @@ const OTHER = {
   codec: 'h264Lossless',
   seed: 2201,
 } as const;
+
+interface Timeline {
+  readonly tracks: {
+    readonly children: {
+      readonly children: { readonly markers: { metadata: { bevrin: { text: string } } }[] }[];
+    }[];
+  };
+}
 
 interface House {
   send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
@@ -172,6 +181,53 @@ describe('repaired files that come back', function () {
     expect(recheck).to.include({ verdict: 'sendBack', alignment: null });
     expect(recheck!.because[0]).to.contain('does not look like the original');
     expect((await fetch(`${server.url}/api/rechecks/${id}/frames/3.planes`)).status).to.equal(409);
+  });
+
+  it('leave the house with every reason and its place, and without those that a person let stand', async () => {
+    const smeared = await bring('smeared.mkv', bench.filtered(await clipFile('noisy'), 'gblur=sigma=2'));
+    const { id, recheck, verdict } = await proved(server, clip, smeared.id);
+    expect(verdict).to.equal('sendBack');
+    const { reasons, because } = recheck!;
+    expect(reasons.map((r) => r.says)).to.deep.equal(because);
+    const gone = reasons.find((r) => r.about === 'harm detailKeptPct')!;
+    expect(gone.frames!.endFrame).to.be.below(40);
+    expect(gone.at!.x).to.be.within(0, 320);
+    const out = async (file: string): Promise<string> =>
+      (await fetch(`${server.url}/api/rechecks/${id}/out/${file}`)).text();
+    const rows = async (): Promise<Record<string, string>[]> =>
+      parse(await out('recheck.csv'), { columns: true });
+    const before = (await rows()).find(
+      (r) => r.kind === 'harm' && r.because.startsWith('Fine detail is gone'),
+    )!;
+    expect(before).to.include({ verdict: 'fail', 'let stand because': '', version: String(smeared.version) });
+    expect(Number(before.after)).to.equal(recheck!.harm.detailKeptPct);
+    const markers = async (): Promise<string[]> =>
+      (JSON.parse(await out('timeline.otio')) as Timeline).tracks.children[0].children[0].markers.map(
+        (m) => m.metadata.bevrin.text,
+      );
+    expect(await markers()).to.deep.equal(because);
+    expect((await out('markers.edl')).match(/^\* \d\d:.* TO /gm)).to.have.length(because.length);
+
+    const waive = (body: object) => server.send('POST', `/rechecks/${id}/waive`, body);
+    expect((await waive({ who: WHO, about: gone.about, reason: '' })).status, 'without a reason').to.equal(
+      400,
+    );
+    expect((await waive({ who: WHO, about: 'harm none', reason: 'x' })).status).to.equal(404);
+    for (const { about } of reasons) await waive({ who: WHO, about, reason: 'Meant to be soft.' });
+    const stands = (await returned(server, clip)).find((r) => r.id === id)!;
+    expect(stands.verdict, 'a remark is left: somebody let it stand').to.equal('acceptedWithRemarks');
+    expect(stands.recheck!.verdict, 'what the machine says stays').to.equal('sendBack');
+    expect(await markers()).to.deep.equal([]);
+    expect((await rows()).find((r) => r.because === gone.says)!['let stand because']).to.equal(
+      'Meant to be soft.',
+    );
+    await waive({ who: WHO, about: gone.about, reason: null });
+    expect(await markers()).to.deep.equal([gone.says]);
+    expect(
+      (await server.send('POST', `/rechecks/${id}/sign`, { who: WHO, how: 'signedOff' })).status,
+    ).to.equal(409);
+    const { body } = await server.send('GET', `/rechecks/${id}/out/nothing.txt`);
+    expect((body as { error: string }).error).to.contain('Choose one of recheck.json');
   });
 });
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Recheck } from '@bevrin/core/document';
+import { Recheck, RecheckVerdict } from '@bevrin/core/document';
 import { TrialState } from './trials.js';
 
 /** What a person said of a repaired file, and when; nothing under it changes afterwards. */
@@ -9,8 +9,19 @@ export const RecheckSigned = z.strictObject({
   at: z.iso.datetime(),
   /** Why it goes back, or with what remark it was signed. */
   reason: z.string(),
+  /** Who repairs it again, where it goes back and that is known. */
+  assignee: z.string().optional(),
 });
 export type RecheckSigned = z.infer<typeof RecheckSigned>;
+
+/** A reason of a recheck that a person let stand, and why. */
+export const RecheckWaiver = z.strictObject({
+  about: z.string().min(1),
+  who: z.string(),
+  at: z.iso.datetime(),
+  reason: z.string().min(1),
+});
+export type RecheckWaiver = z.infer<typeof RecheckWaiver>;
 
 /** A repaired file that came back for a clip, and what its recheck found. */
 export const ClipRecheck = z.strictObject({
@@ -24,6 +35,10 @@ export const ClipRecheck = z.strictObject({
   progress: z.number().min(0).max(1),
   error: z.string().nullable(),
   recheck: Recheck.nullable(),
+  /** Reasons that do not count, */
+  waived: z.array(RecheckWaiver),
+  /** and the verdict without them; `null` while there is none. */
+  verdict: RecheckVerdict.nullable(),
   /** Frames of the original that it shows, both inside; `null` while that is not known. */
   range: z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() }).nullable(),
   signed: RecheckSigned.nullable(),
@@ -44,9 +59,20 @@ export const SignRecheck = z
     who: z.string().trim().min(1, 'Say who signs.').max(80).optional(),
     how: z.enum(['signedOff', 'sentBack']),
     reason: z.string().trim().max(2000).default(''),
+    /** Who is to repair it again, where it goes back; who did it before, where it is not said. */
+    assignee: z.string().trim().max(80).optional(),
   })
   .refine((s) => s.how === 'signedOff' || s.reason !== '', {
     message: 'Say why it goes back.',
     path: ['reason'],
   });
 export type SignRecheck = z.infer<typeof SignRecheck>;
+
+/** A reason of a recheck that is let stand, or counts again. */
+export const WaiveReason = z.strictObject({
+  who: z.string().trim().min(1, 'Say who waives it.').max(80).optional(),
+  about: z.string().min(1),
+  /** Why it is let stand; `null` where it counts again. */
+  reason: z.string().trim().min(1, 'Say why it is let stand.').max(2000).nullable(),
+});
+export type WaiveReason = z.infer<typeof WaiveReason>;

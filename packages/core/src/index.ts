@@ -30,6 +30,7 @@ export { rounded } from './maths/round.js';
 export * from './recheck/align.js';
 export * from './recheck/carry.js';
 export * from './recheck/combine.js';
+export type { TimeFault } from './recheck/anew.js';
 export * from './recheck/judge.js';
 export { whichOf } from './recheck/offsets.js';
 export * from './recheck/placement.js';

@@ -29,7 +29,7 @@ export const seeking = (clip: ProbedClip, frame: number): string[] => {
 const UNTAGGED = 'setparams=color_primaries=unknown:color_trc=unknown';
 
 /** From the clip's own matrix and range to full-range R′G′B′, code for code. */
-const toRgb = ({ facts, format }: ProbedClip): string => {
+const toRgb = ({ facts, format }: Pick<ProbedClip, 'facts' | 'format'>): string => {
   const exact = 'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp';
   const rgb = facts.bitDepth > 8 ? 'rgb48be' : 'rgb24';
   if (format.rgb) return `scale=${exact},format=${rgb},${UNTAGGED}`;
@@ -88,19 +88,42 @@ export const stillFrame = (clip: ProbedClip, frame: number, signal?: AbortSignal
  * @param part in clip pixels
  * @param width of the JPEG
  */
-export const partOfFrame = (
-  clip: ProbedClip,
-  frame: number,
-  part: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
+export const partOfFrame = (clip: ProbedClip, frame: number, part: Part, width: number): Promise<Buffer> =>
+  oneFrame(clip, frame, partFilter(clip, part, width), PART_JPEG);
+
+const PART_JPEG = ['-q:v', '2', '-f', 'mjpeg'];
+
+/** A part of a picture, clip pixels. */
+interface Part {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+const partFilter = (clip: Pick<ProbedClip, 'facts' | 'format'>, part: Part, width: number): string => {
+  const flags = width >= part.width ? 'neighbor' : 'area';
+  return `${toRgb(clip)},crop=${part.width}:${part.height}:${part.x}:${part.y},scale=${width}:-2:flags=${flags},format=yuvj444p`;
+};
+
+/**
+ * The same of a frame that is at hand.
+ * @param bytes its planes one after the other, at the clip's size and depth
+ */
+export const partOfPlanes = async (
+  { source, facts, format, limits }: ProbedClip,
+  bytes: Uint8Array,
+  part: Part,
   width: number,
 ): Promise<Buffer> => {
-  const flags = width >= part.width ? 'neighbor' : 'area';
-  return oneFrame(
-    clip,
-    frame,
-    `${toRgb(clip)},crop=${part.width}:${part.height}:${part.x}:${part.y},scale=${width}:-2:flags=${flags},format=yuvj444p`,
-    ['-q:v', '2', '-f', 'mjpeg'],
-  );
+  const raw = ['-f', 'rawvideo', '-pix_fmt', format.planar, '-s', `${facts.width}x${facts.height}`];
+  const args = [
+    ...['-v', 'error', ...raw, '-i', 'pipe:0', '-vf', partFilter({ facts, format }, part, width)],
+    ...['-frames:v', '1', ...PART_JPEG, 'pipe:1'],
+  ];
+  const { output, ...finished } = await run('ffmpeg', args, { input: bytes, withinMs: limits.decodeMs });
+  mustHaveFinished(source.path, finished);
+  return output;
 };
 
 /** A small JPEG of a frame a third into the clip, for lists. */

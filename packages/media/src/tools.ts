@@ -43,13 +43,23 @@ export const start = (
 /**
  * Runs a tool to its end and collects what it prints.
  * @param withinMs it is ended when it takes longer
+ * @param input what it reads from its standard input
  */
 export const run = async (
   tool: Tool,
   args: readonly string[],
-  { signal, withinMs = SHORT_RUN_MS }: { signal?: AbortSignal; withinMs?: number } = {},
+  {
+    signal,
+    withinMs = SHORT_RUN_MS,
+    input,
+  }: { signal?: AbortSignal; withinMs?: number; input?: Uint8Array } = {},
 ): Promise<Finished & { output: Buffer }> => {
-  const { process, ended } = start(tool, args, { stdio: ['ignore', 'pipe', 'pipe'], signal });
+  const { process, ended } = start(tool, args, {
+    stdio: [input ? 'pipe' : 'ignore', 'pipe', 'pipe'],
+    signal,
+  });
+  // A tool that ends before it has read everything says itself why.
+  process.stdin?.on('error', () => undefined).end(input);
   const parts: Buffer[] = [];
   process.stdout?.on('data', (part: Buffer) => parts.push(part));
   const late = setTimeout(() => process.kill('SIGKILL'), withinMs);

@@ -9,6 +9,7 @@ import type {
   Overrides,
   Recheck,
   RecheckSigned,
+  RecheckWaiver,
   Summary,
   Trial,
   TriedSubject,
@@ -257,6 +258,7 @@ export const rechecks = pgTable(
     /** How its frames lie on the original's. */
     lies: jsonb().$type<Lies & { range: { startFrame: number; endFrame: number } }>(),
     signed: jsonb().$type<RecheckSigned>(),
+    waived: jsonb().$type<RecheckWaiver[]>().notNull().default([]),
     /** Who works at it, and until when that holds if nothing is heard of them. */
     leasedBy: text('leased_by'),
     leasedUntil: timestamp('leased_until', { withTimezone: true }),

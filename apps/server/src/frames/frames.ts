@@ -6,6 +6,7 @@ import {
   mustBeWholeJpeg,
   openSource,
   partOfFrame,
+  partOfPlanes,
   probeClip,
   stampOf,
   stillFrame,
@@ -165,15 +166,43 @@ export class FrameStore {
   }
 
   /** A picture of a place at its worst, for a report; the whole frame where it is all over. */
-  async evidence(clipId: string, frame: number, region: Region | null): Promise<string> {
+  async evidence(clipId: string, frame: number, region: Place | null): Promise<string> {
     const { clip, of } = await this.clip(clipId);
-    const { width, height } = clip.facts;
+    return this.part(clip, clipId, `evidence-${of ?? 'unread'}`, frame, region, (part) =>
+      partOfFrame(clip, frame, part, PART_WIDTH),
+    );
+  }
+
+  /**
+   * The same place of another picture that lies over a frame of the clip.
+   * @param of what it is a picture of: its name for as long as the clip is there
+   */
+  async evidenceOver(
+    clipId: string,
+    of: string,
+    frame: number,
+    region: Place | null,
+    planes: () => Promise<Uint8Array>,
+  ): Promise<string> {
+    const { clip } = await this.clip(clipId);
+    return this.part(clip, clipId, of, frame, region, async (part) =>
+      partOfPlanes(clip, await planes(), part, PART_WIDTH),
+    );
+  }
+
+  private part(
+    { facts: { width, height } }: ProbedClip,
+    clipId: string,
+    of: string,
+    frame: number,
+    region: Place | null,
+    draw: (part: Place) => Promise<Buffer>,
+  ): Promise<string> {
     const part = region ? around(region, width, height) : { x: 0, y: 0, width, height };
     const folder = this.store.folderOf(clipId);
-    const name = `evidence-${of ?? 'unread'}-${frame}-${part.x}-${part.y}-${part.width}.jpg`;
-    return this.made(join(folder, name), async (path) => {
+    return this.made(join(folder, `${of}-${frame}-${part.x}-${part.y}-${part.width}.jpg`), async (path) => {
       await mkdir(folder, { recursive: true });
-      await writeFile(path, await partOfFrame(clip, frame, part, PART_WIDTH));
+      await writeFile(path, await draw(part));
     });
   }
 
@@ -212,12 +241,10 @@ export class FrameStore {
 /** What was made of a file, and the content of that file; `null` where the file is another one than was read. */
 type OfContent<T> = T & { readonly of: string | null };
 
+type Place = Pick<Region, 'x' | 'y' | 'width' | 'height'>;
+
 /** A part of the picture in the shape of the picture, with the region in its middle and something around it. */
-const around = (
-  region: Pick<Region, 'x' | 'y' | 'width' | 'height'>,
-  width: number,
-  height: number,
-): { x: number; y: number; width: number; height: number } => {
+const around = (region: Place, width: number, height: number): Place => {
   const aspect = 4 / 3;
   const wide = Math.min(
     width,

@@ -1,23 +1,34 @@
 import { Router } from 'express';
-import { ReturnFile, SignRecheck } from '@bevrin/contract';
+import { ReturnFile, SignRecheck, WaiveReason } from '@bevrin/contract';
 import { z } from 'zod';
 import { insideMedia } from '../clips/register.js';
 import type { AlignedFrames } from '../frames/aligned-frames.js';
-import type { RecheckStore } from '../rechecks/recheck-store.js';
+import type { ClipStore } from '../clips/clips.js';
+import type { FrameStore } from '../frames/frames.js';
+import type { PlanStore } from '../plans/plans.js';
+import { toClipRecheck, type RecheckStore } from '../rechecks/recheck-store.js';
 import { actorOf } from './actor.js';
 import { frameNumber } from './clips.js';
 import { FOREVER } from './pictures.js';
 import { Problem } from './problem.js';
+import { sendRecheckFile } from './recheck-files.js';
 
 const Sent = z.object({
   name: z.string().min(1).max(1000),
   who: z.string().trim().max(80).optional(),
 });
 
+interface Sources {
+  readonly rechecks: RecheckStore;
+  readonly plans: PlanStore;
+  readonly clips: ClipStore;
+  readonly frames: FrameStore;
+  readonly aligned: AlignedFrames;
+}
+
 /** Repaired files that come back, their proof, and what is said of it. */
 export const recheckRoutes = (
-  rechecks: RecheckStore,
-  frames: AlignedFrames,
+  { rechecks, plans, clips, frames, aligned }: Sources,
   mediaDirs: readonly string[],
 ): Router =>
   Router()
@@ -31,23 +42,39 @@ export const recheckRoutes = (
       response.status(202).json(await rechecks.add(request.params.id, who ?? actorOf(request).name, real));
     })
     .post('/rechecks/:id/sign', async (request, response) => {
-      const { who, how, reason } = SignRecheck.parse(request.body);
+      const { who, how, reason, assignee } = SignRecheck.parse(request.body);
+      const { recheck } = await rechecks.row(request.params.id);
+      const { name, ...actor } = actorOf(request);
+      const signer = who ?? name;
+      const before = (await plans.planOf(recheck.clipId)).decided.assignee;
+      const to = how === 'sentBack' ? (assignee ?? before) : undefined;
+      const signed = { who: signer, how, reason, ...(to ? { assignee: to } : {}) };
+      const done = await rechecks.sign(request.params.id, signed);
+      if (to && to !== before)
+        await plans.decide(recheck.clipId, { ...actor, name: signer }, { kind: 'assign', to });
+      response.json(done);
+    })
+    .post('/rechecks/:id/waive', async (request, response) => {
+      const waive = WaiveReason.parse(request.body);
       response.json(
-        await rechecks.sign(request.params.id, { who: who ?? actorOf(request).name, how, reason }),
+        await rechecks.waive(request.params.id, { ...waive, who: waive.who ?? actorOf(request).name }),
       );
     })
     .post(
       '/rechecks/:id/again',
       async (request, response) => void response.status(202).json(await rechecks.again(request.params.id)),
     )
-    .get('/rechecks/:id/recheck.json', async (request, response) => {
-      const { recheck: row, version } = await rechecks.row(request.params.id);
-      if (!row.recheck) throw new Problem(409, 'It has not been rechecked yet.');
-      response.attachment(`${row.recheck.original}.v${version.number}.recheck.json`).json(row.recheck);
+    .get('/rechecks/:id/out/:file', async (request, response) => {
+      const { id, file } = request.params;
+      const of = toClipRecheck(await rechecks.row(id));
+      if (!of.recheck) throw new Problem(409, 'It has not been rechecked yet.');
+      const { repaired: path } = await rechecks.filesOf(id);
+      const batch = await clips.batch((await clips.row(of.clipId)).batchId);
+      await sendRecheckFile(file, { of, recheck: of.recheck, path, batch, frames, aligned }, response);
     })
     .get('/rechecks/:id/frames/:frame.planes', async (request, response) => {
       const { id, frame } = request.params;
-      const { bytes, layout } = await frames.frame(id, frameNumber(frame));
+      const { bytes, layout } = await aligned.frame(id, frameNumber(frame));
       response
         .type('application/octet-stream')
         .set({ 'cache-control': FOREVER, 'x-frame-layout': JSON.stringify(layout) })

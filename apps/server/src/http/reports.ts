@@ -9,18 +9,30 @@ import { sheetOf } from '../reports/sheet.js';
 import type { FrameStore } from '../frames/frames.js';
 import { findingsCsv, stepsCsv } from '../reports/tables.js';
 import { timelineOf } from '../reports/timeline.js';
+import type { AlignedFrames } from '../frames/aligned-frames.js';
+import { printedRecheck } from '../frames/recheck-evidence.js';
+import type { RecheckStore } from '../rechecks/recheck-store.js';
 import { findingName, type Report } from '@bevrin/contract';
 import { worstMomentOf } from '@bevrin/core';
+
+/** What the files are made of. */
+interface Sources {
+  readonly frames: FrameStore;
+  readonly pictures: PictureStore;
+  readonly trials: TrialStore;
+  readonly rechecks: RecheckStore;
+  readonly aligned: AlignedFrames;
+}
 
 type Write = (report: Report, clips: readonly PlannedClip[], response: Response) => void | Promise<void>;
 
 /** Everything that leaves the house, by the name of its file. */
-const files = (frames: FrameStore, pictures: PictureStore, trials: TrialStore): Record<string, Write> => ({
+const files = (sources: Sources): Record<string, Write> => ({
   'findings.csv': (report, _clips, response) => void response.type('csv').send(findingsCsv(report)),
   'steps.csv': (report, _clips, response) => void response.type('csv').send(stepsCsv(report)),
   'report.json': (report, _clips, response) => void response.json(report),
   'trials.json': async (_report, clips, response) => {
-    const of = await trials.kept(clips.map((c) => c.id));
+    const of = await sources.trials.kept(clips.map((c) => c.id));
     response.json(clips.flatMap(({ id }) => of(id).map((t) => t.trial)));
   },
   'timeline.otio': (report, clips, response) =>
@@ -38,22 +50,18 @@ const files = (frames: FrameStore, pictures: PictureStore, trials: TrialStore): 
       sheets.push({
         report: clip.report,
         measurement: clip.measurement,
-        poster: clip.poster && pictures.pathOf(clip.poster),
-        evidence: await evidenceOf(clip, frames),
-        tried: await triedOf(clip, frames),
+        poster: clip.poster && sources.pictures.pathOf(clip.poster),
+        evidence: await evidenceOf(clip, sources.frames),
+        tried: await triedOf(clip, sources.frames),
+        rechecks: await returnsOf(clip, sources),
       });
     response.type('pdf');
     sheetOf(report, sheets).pipe(response);
   },
 });
 
-export const reportRoutes = (
-  plans: PlanStore,
-  frames: FrameStore,
-  pictures: PictureStore,
-  trials: TrialStore,
-): Router => {
-  const writers = files(frames, pictures, trials);
+export const reportRoutes = (plans: PlanStore, sources: Sources): Router => {
+  const writers = files(sources);
   const send = async (
     name: string,
     file: string,
@@ -94,6 +102,16 @@ const triedOf = async ({ id, report }: PlannedClip, frames: FrameStore): Promise
     if (pair) pictures[treatment] = pair;
   }
   return pictures;
+};
+
+/** The newest repaired file that was rechecked: what came before it is history. */
+const returnsOf = async (
+  { id }: PlannedClip,
+  { rechecks, frames, aligned }: Sources,
+): Promise<SheetClip['rechecks']> => {
+  const newest = (await rechecks.ofClip(id)).findLast((r) => r.recheck !== null);
+  const printed = newest ? await printedRecheck(newest, frames, aligned) : null;
+  return printed ? [printed] : [];
 };
 
 const MOST_PICTURES = 4;

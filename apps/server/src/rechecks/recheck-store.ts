@@ -4,7 +4,14 @@ import { basename, extname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
-import { printable, type ClipRecheck, type RecheckSigned } from '@bevrin/contract';
+import {
+  printable,
+  Recheck,
+  verdictWithout,
+  type ClipRecheck,
+  type RecheckSigned,
+  type WaiveReason,
+} from '@bevrin/contract';
 import type { ClipStore } from '../clips/clips.js';
 import type { DiskWatch } from '../clips/disk-watch.js';
 import { syncToDisk } from '../clips/files.js';
@@ -44,7 +51,7 @@ export class RecheckStore {
 
   async row(id: string): Promise<RecheckOf> {
     const [row] = await this.rows(eq(rechecks.id, id));
-    if (!row) throw new Problem(404, 'There is no such repaired file. Its clip may have been removed.');
+    if (!row) throw NO_SUCH_RETURN();
     return row;
   }
 
@@ -150,9 +157,15 @@ export class RecheckStore {
    */
   async sign(id: string, signed: Omit<RecheckSigned, 'at'>): Promise<ClipRecheck> {
     if (signed.who === '') throw new Problem(400, 'Say who signs.');
-    const { recheck: row } = await this.row(id);
+    const found = await this.row(id);
+    const { recheck: row } = found;
     if (row.state !== 'done' || !row.recheck)
       throw new Problem(409, 'It has not been rechecked yet. Sign it when its proof is there.');
+    if (signed.how === 'signedOff' && signed.reason === '' && toClipRecheck(found).verdict === 'sendBack')
+      throw new Problem(
+        409,
+        'By its recheck it goes back. Let stand what may stand, or say in a remark why it is signed off all the same.',
+      );
     const at = new Date().toISOString();
     const [changed] = await this.database
       .update(rechecks)
@@ -170,11 +183,34 @@ export class RecheckStore {
     return toClipRecheck(await this.row(id));
   }
 
+  /**
+   * Lets a reason stand, or has it count again. Nothing under a file that was signed off changes.
+   * @throws {Problem} when it is signed off, or there is no such reason
+   */
+  async waive(id: string, { who, about, reason }: WaiveReason & { who: string }): Promise<ClipRecheck> {
+    if (who === '') throw new Problem(400, 'Say who waives it.');
+    const clipId = await this.database.transaction(async (tx) => {
+      const [row] = await tx.select().from(rechecks).where(eq(rechecks.id, id)).for('update');
+      if (!row) throw NO_SUCH_RETURN();
+      mustBeOpen(row);
+      if (!toReasons(row).some((r) => r.about === about))
+        throw new Problem(404, 'Its recheck gives no such reason. Load the page again.');
+      const others = row.waived.filter((w) => w.about !== about);
+      const own = reason === null ? [] : [{ about, who, at: new Date().toISOString(), reason }];
+      await tx
+        .update(rechecks)
+        .set({ waived: [...others, ...own] })
+        .where(eq(rechecks.id, id));
+      return row.clipId;
+    });
+    await this.told(clipId);
+    return toClipRecheck(await this.row(id));
+  }
+
   /** Rechecks a file again that failed, or under a spec that has changed; not what was signed off. */
   async again(id: string): Promise<ClipRecheck> {
     const { recheck: row } = await this.row(id);
-    if (row.signed?.how === 'signedOff')
-      throw new Problem(409, `It was signed off by ${row.signed.who}: nothing under it changes any more.`);
+    mustBeOpen(row);
     await this.database
       .update(rechecks)
       .set({ state: 'waiting', progress: 0, error: null, attempts: 0, leasedBy: null, leasedUntil: null })
@@ -237,7 +273,20 @@ export class RecheckStore {
   }
 }
 
-const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => ({
+const NO_SUCH_RETURN = (): Problem =>
+  new Problem(404, 'There is no such repaired file. Its clip may have been removed.');
+
+const toReasons = ({ recheck }: Pick<RecheckRow, 'recheck'>): Recheck['reasons'] =>
+  recheck ? Recheck.parse(recheck).reasons : [];
+
+/** @throws {Problem} when it is signed off */
+const mustBeOpen = ({ signed }: Pick<RecheckRow, 'signed'>): void => {
+  if (signed?.how === 'signedOff')
+    throw new Problem(409, `It was signed off by ${signed.who}: nothing under it changes any more.`);
+};
+
+/** A repaired file as pages know it. */
+export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => ({
   id: row.id,
   clipId: row.clipId,
   version: version.number,
@@ -246,7 +295,15 @@ const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => ({
   state: row.state,
   progress: row.progress,
   error: row.error,
-  recheck: row.recheck,
+  // Written by an earlier version it has no reasons.
+  recheck: row.recheck && Recheck.parse(row.recheck),
+  waived: row.waived,
+  verdict:
+    row.recheck &&
+    verdictWithout(
+      Recheck.parse(row.recheck),
+      row.waived.map((w) => w.about),
+    ),
   range: row.lies && row.recheck?.alignment ? row.lies.range : null,
   signed: row.signed,
   createdAt: row.createdAt.toISOString(),

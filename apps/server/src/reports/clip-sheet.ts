@@ -15,16 +15,9 @@ import {
   type TreatmentName,
   type TriedStep,
 } from '@bevrin/contract';
-import { harmText, shown, typed, underText } from './sheet-words.js';
-
-/** A4, points. */
-export const PAGE = { width: 595.28, height: 841.89, margin: 40 };
-const INNER = PAGE.width - 2 * PAGE.margin;
-/** Pictures of evidence, as many as stand side by side. */
-const THUMB = { width: 122, height: 92, gap: 9, most: 4 };
-export const INK = '#141414';
-export const SOFT = '#454545';
-const RULE = '#9b9b9b';
+import { INK, INNER, PAGE, RULE, SheetPage, SOFT, THUMB } from './sheet-page.js';
+import type { SheetRecheck } from './recheck-page.js';
+import { harmText, shown, underText } from './sheet-words.js';
 
 const MOST_NOTES = 4;
 
@@ -36,6 +29,8 @@ export interface SheetClip {
   readonly poster: string | null;
   /** Where the findings are at their worst, in pictures. */
   readonly evidence: readonly { readonly path: string; readonly caption: string }[];
+  /** Repaired files that came back and were rechecked. */
+  readonly rechecks: readonly SheetRecheck[];
   /** Of steps that were tried a place before and after, by treatment; left out where the frames are not kept. */
   readonly tried: Partial<Record<TreatmentName, { readonly before: string; readonly after: string }>>;
 }
@@ -44,13 +39,13 @@ const amountOr = (value: number | null, unit: string): string =>
   value === null ? 'not measured' : amount(value, unit);
 
 /** The pages of one clip. */
-export class ClipSheet {
-  private y = PAGE.margin;
-
+export class ClipSheet extends SheetPage {
   constructor(
-    private readonly pdf: PDFKit.PDFDocument,
+    pdf: PDFKit.PDFDocument,
     private readonly sheet: SheetClip,
-  ) {}
+  ) {
+    super(pdf, sheet.report.clip.file);
+  }
 
   draw(): void {
     this.pdf.addPage();
@@ -60,37 +55,6 @@ export class ClipSheet {
     this.overTime();
     this.findings();
     this.steps();
-  }
-
-  private text(text: string, x: number, y: number, width: number, size = 8.5, face = 'plain'): number {
-    const { pdf } = this;
-    pdf.font(face).fontSize(size).fillColor(INK).text(typed(text), x, y, { width });
-    return pdf.y;
-  }
-
-  private rule(y: number, weight = 0.5, colour = INK): void {
-    this.pdf
-      .moveTo(PAGE.margin, y)
-      .lineTo(PAGE.width - PAGE.margin, y)
-      .lineWidth(weight)
-      .stroke(colour);
-  }
-
-  /** Goes on at the top of a new page where so much no longer fits. */
-  private room(height: number): void {
-    if (this.y + height < PAGE.height - 50) return;
-    this.pdf.addPage();
-    this.y = PAGE.margin;
-    this.text(`${this.sheet.report.clip.file}, continued`, PAGE.margin, this.y, INNER, 9, 'strong');
-    this.rule(this.y + 14);
-    this.y += 22;
-  }
-
-  private heading(text: string): void {
-    this.room(40);
-    this.text(text, PAGE.margin, this.y, INNER, 9, 'strong');
-    this.rule(this.y + 13);
-    this.y += 18;
   }
 
   private head(): void {
@@ -127,14 +91,7 @@ export class ClipSheet {
       y = this.text(`Frame ${n.frame}: ${n.text} (${n.who})`, left, y + 2, wide);
     const under = underText(this.sheet.measurement.measuredUnder);
     if (under) y = this.text(under, left, y + 2, wide);
-    pdf.rect(left, y + 8, 84, 18).lineWidth(1);
-    if (verdict === 'fail') pdf.fillAndStroke(INK, INK);
-    else pdf.stroke(INK);
-    pdf
-      .font('strong')
-      .fontSize(11)
-      .fillColor(verdict === 'fail' ? '#ffffff' : INK)
-      .text(verdict, left, y + 11, { width: 84, align: 'center' });
+    this.stamp(verdict, verdict === 'fail', left, y + 8, 84);
     if (plan.verdict !== verdict)
       this.text(
         `${plan.verdict} with ${plan.waived.length + plan.disputed.length} set aside`,
@@ -204,17 +161,10 @@ export class ClipSheet {
     if (evidence.length === 0) return;
     this.room(THUMB.height + 60);
     this.heading('At its worst');
-    const { pdf } = this;
     let bottom = this.y;
     evidence.slice(0, THUMB.most).forEach(({ path, caption }, i) => {
       const x = PAGE.margin + i * (THUMB.width + THUMB.gap);
-      pdf.rect(x, this.y, THUMB.width, THUMB.height).fill('#5f5f5f');
-      pdf.image(path, x, this.y, {
-        fit: [THUMB.width, THUMB.height],
-        align: 'center',
-        valign: 'center',
-      });
-      bottom = Math.max(bottom, this.text(caption, x, this.y + THUMB.height + 3, THUMB.width, 7.5));
+      bottom = Math.max(bottom, this.picture(path, caption, x, this.y));
     });
     this.y = bottom + 10;
   }

@@ -1,5 +1,6 @@
 import { rationalToNumber, type Report } from '@bevrin/contract';
 import { marksOf } from './marks.js';
+import type { MarkedClip } from './timeline.js';
 
 const START_HOUR = 1;
 const LONGEST_LINE = 200;
@@ -26,19 +27,28 @@ const plain = (text: string): string =>
  * An edit decision list in the CMX 3600 form, an event for each clip, with a comment line for every finding. Record
  * times run on at the rate of the first clip; source times are at each clip's own.
  */
-export const edlOf = ({ batch, clips }: Report): string => {
-  const lines = [`TITLE: ${plain(batch)}`, 'FCM: NON-DROP FRAME', ''];
-  const recordRate = clips.length > 0 ? rationalToNumber(clips[0].clip.frameRate) : 25;
+export const edlOf = ({ batch, clips }: Report): string =>
+  edlWith(
+    batch,
+    clips.map((of) => ({ ...of.clip, marks: marksOf(of) })),
+  );
+
+/** The same of any files with their marks. */
+export const edlWith = (
+  title: string,
+  clips: readonly (Pick<MarkedClip, 'file' | 'frames' | 'frameRate' | 'marks'> & { durationSec: number })[],
+): string => {
+  const lines = [`TITLE: ${plain(title)}`, 'FCM: NON-DROP FRAME', ''];
+  const recordRate = clips.length > 0 ? rationalToNumber(clips[0].frameRate) : 25;
   let record = START_HOUR * 3600 * Math.round(recordRate);
-  clips.forEach((report, i) => {
-    const { clip } = report;
+  clips.forEach((clip, i) => {
     const rate = rationalToNumber(clip.frameRate);
     const length = Math.max(1, Math.round(clip.durationSec * recordRate));
     const times = [timecode(0, rate), timecode(clip.frames, rate)];
     const at = [timecode(record, recordRate), timecode(record + length, recordRate)];
     lines.push(`${String(i + 1).padStart(3, '0')}  AX       V     C        ${[...times, ...at].join(' ')}`);
     lines.push(`* FROM CLIP NAME: ${plain(clip.file)}`);
-    for (const mark of marksOf(report))
+    for (const mark of clip.marks)
       lines.push(
         `* ${timecode(mark.startFrame, rate)} TO ${timecode(mark.endFrame, rate)} ${plain(`${mark.name}. ${mark.text}`)}`,
       );

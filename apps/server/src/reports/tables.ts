@@ -1,4 +1,3 @@
-import { stringify } from 'csv-stringify/sync';
 import {
   SPEC_COLUMNS,
   SUBJECT_NAMES,
@@ -6,15 +5,7 @@ import {
   type DeliverySpec,
   type Report,
 } from '@bevrin/contract';
-
-/** Comma-separated, a header row, lines that end as RFC 4180 asks. */
-const csv = (rows: readonly Record<string, string | number | null>[], columns: readonly string[]): string =>
-  stringify([...rows], {
-    header: true,
-    columns: [...columns],
-    record_delimiter: 'windows',
-    escape_formulas: true,
-  });
+import { csv } from './csv.js';
 
 const FINDING_COLUMNS = [
   'batch',

@@ -1,4 +1,4 @@
-import type { ClipRecheck, SignRecheck } from '@bevrin/contract';
+import type { ClipRecheck, SignRecheck, WaiveReason } from '@bevrin/contract';
 import { api, whileCached } from './client.js';
 
 /** Repaired files that come back, their proof, and what is said of it. */
@@ -29,6 +29,10 @@ export const recheckApi = api.injectEndpoints({
     }),
     signRecheck: build.mutation<ClipRecheck, { id: string; clipId: string } & SignRecheck>({
       query: ({ id, clipId: _clipId, ...body }) => ({ url: `rechecks/${id}/sign`, method: 'POST', body }),
+      invalidatesTags: (_result, _error, { clipId }) => [{ type: 'rechecks', id: clipId }],
+    }),
+    waiveReason: build.mutation<ClipRecheck, { id: string; clipId: string } & WaiveReason>({
+      query: ({ id, clipId: _clipId, ...body }) => ({ url: `rechecks/${id}/waive`, method: 'POST', body }),
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'rechecks', id: clipId }],
     }),
     recheckAgain: build.mutation<ClipRecheck, { id: string; clipId: string }>({

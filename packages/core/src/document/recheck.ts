@@ -46,7 +46,7 @@ export const JudgedHarm = z.strictObject({
   pass: z.number(),
   fail: z.number(),
   verdict: Verdict,
-  /** The worst place: pixels and a frame of the repaired file. */
+  /** The worst place: pixels of the original, on which both lie, and a frame of the repaired file. */
   at: z.strictObject({ x: z.number(), y: z.number(), frame: z.int().nonnegative() }).nullable(),
 });
 export type JudgedHarm = z.infer<typeof JudgedHarm>;
@@ -59,6 +59,19 @@ export const NewFinding = z.strictObject({
   frame: z.int().nonnegative().nullable(),
 });
 export type NewFinding = z.infer<typeof NewFinding>;
+
+/** Something that speaks against a repair, and where to look. */
+export const RecheckReason = z.strictObject({
+  /** What it is about: a reading, a figure of harm, or what is new; the same in every recheck of a clip. */
+  about: z.string().min(1),
+  weighs: z.enum(['marginal', 'fail']),
+  says: z.string().min(1),
+  /** Frames of the repaired file, both inside; `null` where it holds for the whole. */
+  frames: z.strictObject({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() }).nullable(),
+  /** A place in the picture, pixels of the original. */
+  at: z.strictObject({ x: z.number(), y: z.number() }).nullable(),
+});
+export type RecheckReason = z.infer<typeof RecheckReason>;
 
 /** What may become of a repaired file. */
 export const RECHECK_VERDICTS = ['accepted', 'acceptedWithRemarks', 'sendBack'] as const;
@@ -90,5 +103,18 @@ export const Recheck = z.strictObject({
   verdict: RecheckVerdict,
   /** Reasons in sentences, the weightiest first. */
   because: z.array(z.string().min(1)).min(1),
+  /** What speaks against it, each with its place, in the same order; rechecks of earlier versions have none. */
+  reasons: z.array(RecheckReason).default([]),
 });
 export type Recheck = z.infer<typeof Recheck>;
+
+/** The verdict of a recheck where some reasons do not count. */
+export const verdictWithout = (
+  { reasons, verdict }: Pick<Recheck, 'reasons' | 'verdict'>,
+  aside: readonly string[],
+): RecheckVerdict => {
+  const left = reasons.filter((r) => !aside.includes(r.about));
+  if (left.length === reasons.length) return verdict;
+  // What a person has set aside is a remark.
+  return left.some((r) => r.weighs === 'fail') ? 'sendBack' : 'acceptedWithRemarks';
+};

@@ -137,6 +137,7 @@ const refused = (names: Names, what: string, because: string): Rechecked => ({
     ...NOTHING,
     newFindings: [{ what, verdict: 'fail', because, frame: null }],
     because: [because],
+    reasons: [{ about: `new ${what}`, weighs: 'fail', says: because, frames: null, at: null }],
   },
   measurement: null,
   alignment: null,

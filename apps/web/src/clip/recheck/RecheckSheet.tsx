@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import {
   findingName,
   HARM_NAMES,
@@ -9,12 +8,11 @@ import {
   type Recheck,
   type RecheckVerdict,
 } from '@bevrin/contract';
-import { sayError } from '../../api/client.js';
 import { recheckApi } from '../../api/rechecks.js';
 import { amount } from '../../parts/format.js';
-import { NameField } from '../../parts/NameField.js';
-import { useSignature } from '../../parts/signature.js';
+import { Reasons } from './Reasons.js';
 import { Return } from './Return.js';
+import { Sign } from './Sign.js';
 import type { Rechecking } from './useRechecking.js';
 
 interface Props {
@@ -72,11 +70,11 @@ export const RecheckSheet = ({ clip, rechecking, onLookAt, onGo }: Props) => {
   );
 };
 
-const stateText = ({ state, progress, recheck, signed }: ClipRecheck): string => {
+const stateText = ({ state, progress, verdict, signed }: ClipRecheck): string => {
   if (signed) return signed.how === 'signedOff' ? 'signed off' : 'sent back';
   if (state === 'waiting') return 'waits for its turn';
   if (state === 'running') return `${Math.round(100 * progress)} %`;
-  return recheck ? RECHECK_VERDICT_NAMES[recheck.verdict] : state;
+  return verdict ? RECHECK_VERDICT_NAMES[verdict] : state;
 };
 
 const Failed = ({ recheck }: { recheck: ClipRecheck }) => {
@@ -90,6 +88,15 @@ const Failed = ({ recheck }: { recheck: ClipRecheck }) => {
     </p>
   );
 };
+
+/** What leaves the house with a repaired file. */
+const OUT = [
+  ['Sheet to print', 'sheet.pdf'],
+  ['CSV', 'recheck.csv'],
+  ['JSON', 'recheck.json'],
+  ['Timeline with markers', 'timeline.otio'],
+  ['Edit list with markers', 'markers.edl'],
+] as const;
 
 const STAMPS: Record<RecheckVerdict, string> = {
   accepted: 'border-rule font-normal',
@@ -111,20 +118,19 @@ const Proof = ({
   <section>
     <p className="pt-3">
       <span
-        className={`inline-block border px-2 text-lg ${STAMPS[recheck.verdict]}`}
+        className={`inline-block border px-2 text-lg ${STAMPS[open.verdict ?? recheck.verdict]}`}
         data-testid="recheck-verdict"
       >
-        {RECHECK_VERDICT_NAMES[recheck.verdict]}
+        {RECHECK_VERDICT_NAMES[open.verdict ?? recheck.verdict]}
       </span>
+      {open.verdict !== recheck.verdict && (
+        <span className="pl-2">{RECHECK_VERDICT_NAMES[recheck.verdict]} by the machine</span>
+      )}
       <span className="pl-3 text-soft">
         {recheck.spec.name}, version {recheck.spec.version}
       </span>
     </p>
-    <ul className="list-disc pt-1 pl-4">
-      {recheck.because.map((why) => (
-        <li key={why}>{why}</li>
-      ))}
-    </ul>
+    <Reasons open={open} recheck={recheck} onLookAt={onLookAt} onGo={onGo} />
     <Sign open={open} />
     {recheck.alignment && <Lies alignment={recheck.alignment} />}
     {recheck.readings.length > 0 && <Readings readings={recheck.readings} />}
@@ -136,80 +142,21 @@ const Proof = ({
         offset={recheck.alignment?.frameOffset ?? 0}
       />
     )}
-    {recheck.newFindings.some((f) => f.frame !== null) && (
-      <p className="pt-2">
-        {recheck.newFindings.flatMap((f) =>
-          f.frame === null
-            ? []
-            : [
-                <button
-                  key={f.because}
-                  className="button mr-2 mb-1"
-                  onClick={() => onGo(f.frame! + (recheck.alignment?.frameOffset ?? 0))}
-                >
-                  Look at frame {f.frame + (recheck.alignment?.frameOffset ?? 0)}
-                </button>,
-              ],
-        )}
-      </p>
-    )}
-    <p className="pt-3">
-      <a className="button inline-block" href={`/api/rechecks/${open.id}/recheck.json`}>
-        Recheck as JSON
-      </a>
+    <p className="flex flex-wrap gap-2 pt-3">
+      {OUT.map(([name, file]) => (
+        <a
+          key={file}
+          className="button"
+          href={`/api/rechecks/${open.id}/out/${file}`}
+          target={file.endsWith('.pdf') ? '_blank' : undefined}
+          rel="noreferrer"
+        >
+          {name}
+        </a>
+      ))}
     </p>
   </section>
 );
-
-/** Signed off, sent back, or neither yet. */
-const Sign = ({ open }: { open: ClipRecheck }) => {
-  const [who] = useSignature();
-  const [sign, { error, isLoading }] = recheckApi.useSignRecheckMutation();
-  const [reason, setReason] = useState<string | null>(null);
-  const proposed = open.recheck?.verdict === 'sendBack' ? open.recheck.because.join(' ') : '';
-  const said = reason ?? proposed;
-  const { signed } = open;
-  if (signed?.how === 'signedOff')
-    return (
-      <p className="pt-2 font-semibold" data-testid="signed">
-        Signed off by {signed.who}, {signed.at.slice(0, 16).replace('T', ' ')}. {signed.reason}
-      </p>
-    );
-  const say = (how: 'signedOff' | 'sentBack'): void =>
-    void sign({ id: open.id, clipId: open.clipId, who, how, reason: said });
-  return (
-    <div className="pt-2">
-      {signed && (
-        <p data-testid="signed">
-          Sent back by {signed.who}, {signed.at.slice(0, 16).replace('T', ' ')}: {signed.reason}
-        </p>
-      )}
-      <NameField missing={who === ''} />
-      <label className="block pt-1">
-        <span className="heading block">Remark, or why it goes back</span>
-        <textarea
-          className="w-full field"
-          rows={2}
-          value={said}
-          onChange={(e) => setReason(e.target.value)}
-        />
-      </label>
-      <p className="flex gap-3 pt-1">
-        <button className="button font-semibold" disabled={isLoading} onClick={() => say('signedOff')}>
-          Sign off
-        </button>
-        <button className="button" disabled={isLoading} onClick={() => say('sentBack')}>
-          Send back
-        </button>
-      </p>
-      {error && (
-        <p role="alert" className="pt-1 font-semibold">
-          {sayError(error)}
-        </p>
-      )}
-    </div>
-  );
-};
 
 const Lies = ({ alignment: a }: { alignment: NonNullable<Recheck['alignment']> }) => (
   <p className="pt-2 text-soft" data-testid="lies">

@@ -1,0 +1,1 @@
+ALTER TABLE "rechecks" ADD COLUMN "waived" jsonb DEFAULT '[]'::jsonb NOT NULL;
