@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { copyFile } from 'node:fs/promises';
+import { copyFile, mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { Recheck, type Batch, type Clip, type ClipPlan, type ClipRecheck } from '@bevrin/contract';
@@ -154,5 +154,33 @@ describe('a repaired file on its page', function () {
     await page.getByTestId('signed').getByText('The wall is smeared').waitFor();
     const detail = await server.get<{ versions: { number: number; kind: string }[] }>(`/clips/${noisy.id}`);
     expect(detail.versions.map((v) => v.kind)).to.deep.equal(['original', 'repaired', 'repaired']);
+  });
+
+  it('is known by its name when it is dropped on the batch, and asked about before anything is sent', async () => {
+    await page.goto(`${server.url}/batches/${batch.id}`);
+    await page.getByRole('row').filter({ hasText: 'A002' }).waitFor();
+    const drop = async (name: string, buffer: Buffer): Promise<void> =>
+      page.getByLabel('Clips to add').setInputFiles({ name, mimeType: 'video/x-matroska', buffer });
+    await drop('A002_noisy_again.mkv', await readFile(averaged));
+    const asked = page.getByRole('region', { name: 'Dropped files' });
+    await asked.getByText('This file has the name of a clip that is here').waitFor();
+    expect(await asked.getByLabel('What A002_noisy_again.mkv is').inputValue()).to.equal(noisy.id);
+    expect(await returned(), 'nothing is sent yet').to.have.length(2);
+    await asked.getByRole('button', { name: 'Take them so' }).click();
+    await until(async () => (await returned()).length === 3);
+    await asked.waitFor({ state: 'detached' });
+    expect((await returned())[2]).to.include({ file: 'A002_noisy_again.mkv', who: 'R. Hale' });
+  });
+
+  it('is found in a folder of the house, and says to which clip it went', async () => {
+    const folder = join(server.media, 'repairs');
+    await mkdir(folder);
+    await copyFile(averaged, join(folder, 'A002 noisy v5.mkv'));
+    await page.getByText('Return repairs').click();
+    await page.getByLabel('File or folder of repaired files').fill(folder);
+    await page.keyboard.press('Enter');
+    const row = page.getByRole('table', { name: 'Returned', exact: true }).getByRole('row');
+    await row.filter({ hasText: 'A002 noisy v5.mkv' }).getByText('by its name').waitFor();
+    expect(await returned()).to.have.length(4);
   });
 });

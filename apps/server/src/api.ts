@@ -12,6 +12,7 @@ import { batchRoutes } from './http/batches.js';
 import { clipRoutes, frameRoutes } from './http/clips.js';
 import { pictureRoutes } from './http/pictures.js';
 import { planRoutes } from './http/plans.js';
+import { ClipFinder } from './rechecks/find-clips.js';
 import { answerProblems, Problem } from './http/problem.js';
 import { recheckRoutes, returnRoutes } from './http/rechecks.js';
 import { reportRoutes } from './http/reports.js';
@@ -53,7 +54,8 @@ export const createApi = async (
   const uploadRoutes = new UploadRoutes(store.clips, store.uploads, store.disk, log, uploadIdleMs);
   const frames = new FrameStore(store.clips, store.pictures, store.trials);
   const aligned = new AlignedFrames(store.rechecks);
-  const http = createServer(application(config, store, { frames, aligned, live, uploadRoutes, log }));
+  const finder = new ClipFinder(store.rechecks, store.clips, config.mediaDirs);
+  const http = createServer(application(config, store, { frames, aligned, finder, live, uploadRoutes, log }));
   // A large file on a slow line takes hours; who falls silent is noticed by the route of the uploads.
   http.requestTimeout = 0;
   const stop = async (): Promise<void> => {
@@ -62,6 +64,7 @@ export const createApi = async (
     uploadRoutes.stop();
     frames.stop();
     aligned.stop();
+    finder.stop();
     await live.stop();
   };
   try {
@@ -91,6 +94,7 @@ const BEING_BUILT = `<!doctype html><html lang="en"><head><meta charset="utf-8">
 interface Parts {
   readonly frames: FrameStore;
   readonly aligned: AlignedFrames;
+  readonly finder: ClipFinder;
   readonly live: Live;
   readonly uploadRoutes: UploadRoutes;
   readonly log: Logger;
@@ -99,7 +103,7 @@ interface Parts {
 const application = (
   config: Config,
   { clips, plans, queue, pictures, disk, uploads, trials, rechecks }: Store,
-  { frames, aligned, live, uploadRoutes, log }: Parts,
+  { frames, aligned, finder, live, uploadRoutes, log }: Parts,
 ): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
   const api = express
@@ -113,7 +117,7 @@ const application = (
     .use(specRoutes(clips))
     .use(planRoutes(plans, queue))
     .use(trialRoutes(trials, frames))
-    .use(recheckRoutes({ rechecks, plans, clips, frames, aligned }, config.mediaDirs))
+    .use(recheckRoutes({ rechecks, plans, clips, frames, aligned, finder }, config.mediaDirs))
     .use(reportRoutes(plans, { frames, pictures, trials, rechecks, aligned }))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
     .use(clipRoutes(clips, queue, uploads))

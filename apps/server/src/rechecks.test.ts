@@ -1,8 +1,15 @@
 import { expect } from 'chai';
 import { parse } from 'csv-parse/sync';
-import { copyFile, readFile, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Recheck, type Batch, type Clip, type ClipDetail, type ClipRecheck } from '@bevrin/contract';
+import {
+  Recheck,
+  ReturnedFiles,
+  type Batch,
+  type Clip,
+  type ClipDetail,
+  type ClipRecheck,
+} from '@bevrin/contract';
 import { Bench, drawn } from '../../../tests/recheck/pairs.js';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
@@ -181,6 +188,35 @@ describe('repaired files that come back', function () {
     expect(recheck).to.include({ verdict: 'sendBack', alignment: null });
     expect(recheck!.because[0]).to.contain('does not look like the original');
     expect((await fetch(`${server.url}/api/rechecks/${id}/frames/3.planes`)).status).to.equal(409);
+  });
+
+  it('find the clip that they were made of by name, then by the picture, and ask where it is not certain', async () => {
+    const folder = join(server.media, 'repairs');
+    await mkdir(folder);
+    await copyFile(repaired, join(folder, 'noisy_rep_v3.mkv'));
+    await copyFile(repaired, join(folder, 'graded final.mkv'));
+    await copyFile(await drawn(OTHER), join(folder, 'who knows.mp4'));
+    await writeFile(join(folder, 'text.mov'), 'this is no film');
+    const batchId = clip.batchId;
+    const bringAll = (path: string) => server.send('POST', `/batches/${batchId}/returns`, { who: WHO, path });
+    const { status, body } = await bringAll(folder);
+    expect(status, JSON.stringify(body)).to.equal(202);
+    const { returned: taken, asked, refused } = ReturnedFiles.parse(body);
+    expect(taken.map((r) => [r.file, r.name, r.by])).to.deep.equal([
+      ['graded final.mkv', 'noisy.mp4', 'picture'],
+      ['noisy_rep_v3.mkv', 'noisy.mp4', 'name'],
+    ]);
+    expect(asked.map((a) => a.file)).to.deep.equal(['who knows.mp4']);
+    expect(asked[0].because).to.contain('looks like none');
+    expect(asked[0].candidates.map((c) => c.name)).to.deep.equal(['noisy.mp4']);
+    expect(refused).to.have.length(1);
+    expect(refused[0]).to.contain('text.mov');
+    expect((await returned(server, clip)).filter((r) => /graded|rep_v3/.test(r.file))).to.have.length(2);
+    const again = ReturnedFiles.parse((await bringAll(join(folder, 'noisy_rep_v3.mkv'))).body);
+    expect(again.refused[0]).to.contain('came back for noisy.mp4 before');
+    const original = await bringAll(join(server.media, 'noisy.mp4'));
+    expect(original.status).to.equal(409);
+    expect((original.body as { error: string }).error).to.contain('only originals');
   });
 
   it('leave the house with every reason and its place, and without those that a person let stand', async () => {

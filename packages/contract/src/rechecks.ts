@@ -53,6 +53,34 @@ export const ReturnFile = z.strictObject({
 });
 export type ReturnFile = z.infer<typeof ReturnFile>;
 
+/** A repaired file for which it is not certain which clip it was made of. */
+export const AskedReturn = z.strictObject({
+  file: z.string(),
+  path: z.string(),
+  /** Why it is asked. */
+  because: z.string(),
+  /** The clips that it may be made of, the likeliest first. */
+  candidates: z.array(z.strictObject({ clipId: z.uuid(), name: z.string() })),
+});
+export type AskedReturn = z.infer<typeof AskedReturn>;
+
+/** What came of repaired files that were looked for in a folder. */
+export const ReturnedFiles = z.strictObject({
+  returned: z.array(
+    z.strictObject({
+      file: z.string(),
+      clipId: z.uuid(),
+      name: z.string(),
+      /** What told the clip. */
+      by: z.enum(['name', 'picture']),
+    }),
+  ),
+  asked: z.array(AskedReturn),
+  /** Files that could not be taken, each with its reason. */
+  refused: z.array(z.string()),
+});
+export type ReturnedFiles = z.infer<typeof ReturnedFiles>;
+
 /** What becomes of a repaired file. */
 export const SignRecheck = z
   .strictObject({

@@ -35,6 +35,7 @@ export * from './recheck/judge.js';
 export { whichOf } from './recheck/offsets.js';
 export * from './recheck/placement.js';
 export * from './recheck/registered.js';
+export * from './recheck/which-clip.js';
 export { asLevel, type Level } from './picture/pyramid.js';
 export * from './trials/choose.js';
 export * from './trials/trials.js';

@@ -67,7 +67,8 @@ export const insideMedia = async (path: string, mediaDirs: readonly string[]): P
   return real;
 };
 
-const clipsAt = async (path: string): Promise<string[]> => {
+/** The media files of a folder, or the file or folder of stills itself. */
+export const clipsAt = async (path: string): Promise<string[]> => {
   if (!(await stat(path)).isDirectory()) return [path];
   const names = (await readdir(path)).sort();
   const media = names.filter((n) => MEDIA_ENDINGS.has(extname(n).toLowerCase())).map((n) => join(path, n));

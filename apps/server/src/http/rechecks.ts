@@ -6,6 +6,7 @@ import type { AlignedFrames } from '../frames/aligned-frames.js';
 import type { ClipStore } from '../clips/clips.js';
 import type { FrameStore } from '../frames/frames.js';
 import type { PlanStore } from '../plans/plans.js';
+import type { ClipFinder } from '../rechecks/find-clips.js';
 import { toClipRecheck, type RecheckStore } from '../rechecks/recheck-store.js';
 import { actorOf } from './actor.js';
 import { frameNumber } from './clips.js';
@@ -24,11 +25,12 @@ interface Sources {
   readonly clips: ClipStore;
   readonly frames: FrameStore;
   readonly aligned: AlignedFrames;
+  readonly finder: ClipFinder;
 }
 
 /** Repaired files that come back, their proof, and what is said of it. */
 export const recheckRoutes = (
-  { rechecks, plans, clips, frames, aligned }: Sources,
+  { rechecks, plans, clips, frames, aligned, finder }: Sources,
   mediaDirs: readonly string[],
 ): Router =>
   Router()
@@ -40,6 +42,11 @@ export const recheckRoutes = (
       const { who, path } = ReturnFile.parse(request.body);
       const real = await insideMedia(path, mediaDirs);
       response.status(202).json(await rechecks.add(request.params.id, who ?? actorOf(request).name, real));
+    })
+    .post('/batches/:id/returns', async (request, response) => {
+      const { who, path } = ReturnFile.parse(request.body);
+      const batch = await clips.batch(request.params.id);
+      response.status(202).json(await finder.bring(batch.id, who ?? actorOf(request).name, path));
     })
     .post('/rechecks/:id/sign', async (request, response) => {
       const { who, how, reason, assignee } = SignRecheck.parse(request.body);

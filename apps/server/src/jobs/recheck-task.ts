@@ -5,12 +5,13 @@ import {
   ClipUnreadable,
   DecoderStopped,
   DiskFull,
+  likenessOf,
   recheckClips,
   type Lies,
   type RecheckOrder,
 } from '@bevrin/media';
 
-/** What a worker thread is given: a file to prove, or a frame of one to lay over the original. */
+/** What a worker thread is given: a file to prove, a frame of one to lay over the original, or a file whose clip is looked for. */
 export type RecheckTask =
   | ({
       readonly kind: 'recheck';
@@ -24,12 +25,19 @@ export type RecheckTask =
       readonly repaired: string;
       readonly lies: Lies;
       readonly frame: number;
+    }
+  | {
+      readonly kind: 'likeness';
+      /** Clips that the file may be made of. */
+      readonly originals: readonly string[];
+      readonly repaired: string;
     };
 
 /** What came of it. Error classes do not survive the way between threads: their sentences do. */
 export type RecheckOutcome =
   | { readonly recheck: Recheck; readonly lies: Lies | null; readonly frames: number }
   | { readonly bytes: Uint8Array | null }
+  | { readonly likeness: readonly (number | null)[] }
   | { readonly passes: boolean; readonly message: string };
 
 /** Runs in a worker thread, so that no request ever waits for a recheck. */
@@ -37,6 +45,11 @@ export default async (task: RecheckTask): Promise<RecheckOutcome> => {
   try {
     if (task.kind === 'frame')
       return { bytes: await alignedFrame(task.original, task.repaired, task.lies, task.frame) };
+    if (task.kind === 'likeness') {
+      const likeness: (number | null)[] = [];
+      for (const original of task.originals) likeness.push(await likenessOf(original, task.repaired));
+      return { likeness };
+    }
     const { kind: _kind, original, repaired, port, ...order } = task;
     try {
       const found = await recheckClips(original, repaired, {

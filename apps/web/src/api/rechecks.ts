@@ -1,4 +1,4 @@
-import type { ClipRecheck, SignRecheck, WaiveReason } from '@bevrin/contract';
+import type { ClipRecheck, ReturnedFiles, SignRecheck, WaiveReason } from '@bevrin/contract';
 import { api, whileCached } from './client.js';
 
 /** Repaired files that come back, their proof, and what is said of it. */
@@ -26,6 +26,11 @@ export const recheckApi = api.injectEndpoints({
               headers: { 'content-type': 'application/octet-stream' },
             },
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'rechecks', id: clipId }, 'clip'],
+    }),
+    /** Repaired files of a folder of the house, each for the clip that it was made of. */
+    returnFolder: build.mutation<ReturnedFiles, { batchId: string; who: string; path: string }>({
+      query: ({ batchId, ...body }) => ({ url: `batches/${batchId}/returns`, method: 'POST', body }),
+      invalidatesTags: ['clip', 'rechecks'],
     }),
     signRecheck: build.mutation<ClipRecheck, { id: string; clipId: string } & SignRecheck>({
       query: ({ id, clipId: _clipId, ...body }) => ({ url: `rechecks/${id}/sign`, method: 'POST', body }),

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { STAGE_NAMES, STAGES, type BatchDetail, type Verdict as VerdictName } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
+import { Returns } from './Returns.js';
 
 interface Props {
   readonly detail: BatchDetail;
@@ -60,6 +61,7 @@ export const BatchHead = ({ detail: { batch, clips }, counts, onAdd }: Props) =>
               Truth against reading
             </Link>
           )}
+          {clips.some((c) => c.state === 'measured') && <Returns batchId={batch.id} />}
           <PathForm batchId={batch.id} />
           <button className="button" onClick={onAdd}>
             Add files

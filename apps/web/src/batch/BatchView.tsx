@@ -2,7 +2,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useDispatch, useSelector } from 'react-redux';
 import { useParams, useSearchParams } from 'react-router';
-import { VERDICTS, type BatchDetail } from '@bevrin/contract';
+import { VERDICTS, type BatchDetail, type Clip } from '@bevrin/contract';
+import { clipsNamed } from '@bevrin/core/names';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../store.js';
 import { sendFiles, uploads } from './uploads.js';
@@ -15,6 +16,7 @@ import { ContactSheet } from './ContactSheet.js';
 import { FilterBar } from './FilterBar.js';
 import { chosenClips, filtersFrom, grouped, withFilter, type Filters } from './filters.js';
 import { Matrix } from './Matrix.js';
+import { DroppedRepairs, type DroppedRepair } from './Returns.js';
 import { SelectionBar } from './SelectionBar.js';
 import { useSelection } from './useSelection.js';
 
@@ -45,11 +47,17 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
       setSearch((now) => withFilter(now, name, value), { replace: true }),
     [setSearch],
   );
+  const [dropped, setDropped] = useState<readonly DroppedRepair[]>([]);
   const clear = (): void => setSearch({}, { replace: true });
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => void sendFiles(files, batch.id, dispatch),
+    onDrop: (files) => {
+      const measured = clips.filter((c) => c.state === 'measured');
+      const repairs = files.map((file) => ({ file, clip: repairOf(file.name, measured) }));
+      if (repairs.some((r) => r.clip)) setDropped(repairs);
+      else void sendFiles(files, batch.id, dispatch);
+    },
   });
   const contact = filters.layout === 'contact';
   useBatchCommands({ detail, filters, filter, clear, selection, columns, open, searchField });
@@ -68,6 +76,15 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
         counts={VERDICTS.map((v) => [v, clips.filter((c) => c.standing?.verdict === v).length] as const)}
         onAdd={open}
       />
+      {dropped.length > 0 && (
+        <DroppedRepairs
+          key={dropped.map((d) => d.file.name).join('/')}
+          dropped={dropped}
+          clips={clips.filter((c) => c.state === 'measured')}
+          onDone={() => setDropped([])}
+          onNew={(files) => files.length > 0 && void sendFiles(files, batch.id, dispatch)}
+        />
+      )}
       <Waiting />
       <Refusals />
       {clips.length === 0 ? (
@@ -105,6 +122,12 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
       )}
     </main>
   );
+};
+
+/** The clip that a dropped file was repaired from by its name; the very name of a clip is that clip once more. */
+const repairOf = (name: string, clips: readonly Clip[]): Clip | null => {
+  const named = clipsNamed(name, clips);
+  return named.length === 1 && named[0].name !== name ? named[0] : null;
 };
 
 const Full = ({ children, role }: { children: React.ReactNode; role?: string }) => (

@@ -74,12 +74,12 @@ export const recheckClips = async (
     [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
   );
   const names = namesOf(originalPath, repairedPath, spec);
-  const own = [original, repaired].map(({ facts }) => rationalToNumber(facts.frameRate));
-  if (Math.abs(own[0] - own[1]) > RATE * own[0])
+  const [originalRate, ownRate] = ratesOf(original, repaired);
+  if (!isSameRate(original, repaired))
     return refused(
       names,
       'frameRate',
-      `It runs at ${rounded(own[1], 3)} frames a second, the original at ${rounded(own[0], 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
+      `It runs at ${rounded(ownRate, 3)} frames a second, the original at ${rounded(originalRate, 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
     );
   progress(0, 'laying both on each other');
   const shelves: Shelves = { original: new Shelf(original, signal), repaired: new Shelf(repaired, signal) };
@@ -119,6 +119,30 @@ export const recheckClips = async (
     combined: all,
   });
   return { recheck: { ...names, alignment, ...proof }, measurement: is, alignment: found };
+};
+
+/**
+ * How alike a file is to a clip that it may be made of, 0–1.
+ * @returns `null` where it does not lie on it from any frame on, or runs at another rate
+ * @throws {ClipUnreadable} {@link DecoderStopped} {@link ToolMissing}
+ */
+export const likenessOf = async (originalPath: string, repairedPath: string): Promise<number | null> => {
+  const [original, repaired] = await Promise.all(
+    [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
+  );
+  if (!isSameRate(original, repaired)) return null;
+  const found = await alignClips({ original: new Shelf(original, undefined), repaired: new Shelf(repaired, undefined) });
+  return found && found.likeness;
+};
+
+const ratesOf = (original: ProbedClip, repaired: ProbedClip): readonly [number, number] => [
+  rationalToNumber(original.facts.frameRate),
+  rationalToNumber(repaired.facts.frameRate),
+];
+
+const isSameRate = (original: ProbedClip, repaired: ProbedClip): boolean => {
+  const [was, is] = ratesOf(original, repaired);
+  return Math.abs(was - is) <= RATE * was;
 };
 
 type Names = Pick<Recheck, 'schema' | 'original' | 'repaired' | 'spec'>;
