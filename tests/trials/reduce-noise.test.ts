@@ -112,4 +112,36 @@ describe('noise that is reduced', function () {
     const taken = (pictures: readonly Picture[]): number => psnr(pictures, pair.faulty.pictures, 0, FROM, TO);
     expect(taken(half) - taken(without), 'dB').to.be.closeTo(6, 0.5);
   });
+
+  it('gives the same pictures whether settings are tried together or each alone, and says what each takes', async () => {
+    const { faulty } = await pairOf({ ...base, noisePct: [2, 2, 2] }, {}, FIRST, FRAMES);
+    const runner = RUNNERS.reduceNoise!;
+    const settings = [4, 1, 2].map((framesEachSide) =>
+      checkedSettings(runner.settings, { framesEachSide, lumaStrengthPct: 6, spatialStrengthPct: 30 }),
+    );
+    const study = new Study({ clip: faulty.clip.facts, firstFrame: FIRST, pictures: faulty.pictures });
+    const clock = (): number => performance.now();
+    const began = clock();
+    const together = runner.beginTogether!(study, settings, null as never, undefined, clock)!;
+    const shared = [FROM, FROM + 1].map((f) => together.map((running) => running.treat(f)));
+    const took = clock() - began;
+    for (const [k, own] of settings.entries()) {
+      const alone = runner.begin(study, own, null as never);
+      for (const [i, f] of [FROM, FROM + 1].entries())
+        expect(alone.treat(f).planes.map((p) => p.samples)).to.deep.equal(
+          shared[i][k].planes.map((p) => p.samples),
+        );
+    }
+    // The first worked for the others, who were spared what it did.
+    expect(together[0].sparedMs!).to.be.below(0);
+    for (const { sparedMs } of together.slice(1)) expect(sparedMs!).to.be.within(0.1, took);
+    expect(together[2].sparedMs!, 'two frames take longer than one').to.be.above(together[1].sparedMs!);
+  });
+
+  it('shares nothing between settings that differ in more than how many frames are averaged', () => {
+    const runner = RUNNERS.reduceNoise!;
+    const study = new Study({ clip: {} as never, firstFrame: 0, pictures: [] });
+    const settings = [3, 6].map((lumaStrengthPct) => checkedSettings(runner.settings, { lumaStrengthPct }));
+    expect(runner.beginTogether!(study, settings, null as never, undefined, () => 0)).to.equal(null);
+  });
 });

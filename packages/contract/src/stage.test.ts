@@ -3,12 +3,22 @@ import { stageOf, type Along } from './stage.js';
 
 describe('how far a clip has come', () => {
   const at = (more: Partial<Along>): string =>
-    stageOf({ measured: true, approved: false, assignee: '', waived: false, returned: null, ...more });
+    stageOf({
+      measured: true,
+      planned: false,
+      approved: false,
+      assignee: '',
+      waived: false,
+      returned: null,
+      ...more,
+    });
 
   it('goes from received over approved and in repair to signed off', () => {
     expect(at({ measured: false })).to.equal('received');
     expect(at({})).to.equal('measured');
-    expect(at({ approved: true })).to.equal('approved');
+    expect(at({ planned: true })).to.equal('planned');
+    expect(at({ planned: true, measured: false }), 'while it is measured again').to.equal('received');
+    expect(at({ planned: true, approved: true })).to.equal('approved');
     expect(at({ approved: true, assignee: 'Mara' })).to.equal('inRepair');
     expect(at({ returned: { done: false, signed: null } })).to.equal('returned');
     expect(at({ returned: { done: true, signed: null } })).to.equal('rechecked');

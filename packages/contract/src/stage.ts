@@ -4,6 +4,7 @@ import { z } from 'zod';
 export const STAGES = [
   'received',
   'measured',
+  'planned',
   'approved',
   'inRepair',
   'returned',
@@ -19,6 +20,7 @@ export type Stage = z.infer<typeof Stage>;
 export const STAGE_NAMES: Record<Stage, string> = {
   received: 'received',
   measured: 'measured',
+  planned: 'repair proposed',
   approved: 'plan approved',
   inRepair: 'in repair',
   returned: 'returned',
@@ -31,6 +33,8 @@ export const STAGE_NAMES: Record<Stage, string> = {
 /** What tells how far a clip has come. */
 export interface Along {
   readonly measured: boolean;
+  /** Whether its plan proposes a repair. */
+  readonly planned: boolean;
   readonly approved: boolean;
   readonly assignee: string;
   /** Whether it passes only because findings were waived. */
@@ -40,10 +44,10 @@ export interface Along {
 }
 
 /** How far a clip has come: what came back says more than what was decided before. */
-export const stageOf = ({ measured, approved, assignee, waived, returned }: Along): Stage => {
+export const stageOf = ({ measured, planned, approved, assignee, waived, returned }: Along): Stage => {
   if (!measured) return 'received';
   if (returned) return returned.signed ?? (returned.done ? 'rechecked' : 'returned');
   if (waived) return 'waived';
-  if (!approved) return 'measured';
+  if (!approved) return planned ? 'planned' : 'measured';
   return assignee === '' ? 'approved' : 'inRepair';
 };

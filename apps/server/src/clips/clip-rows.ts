@@ -56,6 +56,7 @@ export const toClip = (
     standing,
     stage: stageOf({
       measured: standing !== null,
+      planned: (summary?.steps ?? 0) > 0,
       approved: standing?.approved ?? false,
       assignee: standing?.assignee ?? '',
       waived:

@@ -1,7 +1,14 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
-import { DEFECT_SHORT_NAMES, DEFECTS, STAGE_NAMES, TREATMENT_NAMES, type Clip } from '@bevrin/contract';
+import {
+  DEFECT_SHORT_NAMES,
+  DEFECTS,
+  STAGE_NAMES,
+  type Stage,
+  TREATMENT_NAMES,
+  type Clip,
+} from '@bevrin/contract';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
@@ -23,6 +30,9 @@ interface Props {
   readonly batchId: string;
   readonly selection: Selection;
 }
+
+/** Stages that the line of a clip shows without words: its verdict and its first repair. */
+const UNSAID: readonly Stage[] = ['received', 'measured', 'planned'];
 
 /** A ruled row for each clip; only those in sight are drawn. */
 export const ClipTable = ({ lines, batchId, selection }: Props) => {
@@ -143,7 +153,7 @@ const Measured = ({ clip }: { clip: Clip }) => {
         ) : (
           <Progress clip={clip} />
         )}
-        {clip.stage && clip.stage !== 'measured' && clip.stage !== 'received' && (
+        {clip.stage && !UNSAID.includes(clip.stage) && (
           <span className="block text-xs text-soft">{STAGE_NAMES[clip.stage]}</span>
         )}
       </span>

@@ -178,8 +178,9 @@ export const DroppedRepairs = ({
     <section aria-label="Dropped files" className="border-b border-ink bg-slip px-5 py-2 text-sm">
       <p className="flex items-end gap-3">
         <span className="flex-1">
-          {dropped.length === 1 ? 'This file has' : 'Some of these files have'} the name of a clip that is
-          here. Is it repaired?
+          {dropped.length === 1
+            ? 'This file has the name of a clip that is here. Is it repaired?'
+            : 'Some of these files have the names of clips that are here. Which are repaired?'}
         </span>
         <NameField missing={who === ''} />
         <button className="button font-semibold" disabled={isLoading} onClick={() => void go()}>
@@ -196,7 +197,7 @@ export const DroppedRepairs = ({
               <td className="max-w-80 truncate py-0.5 pr-3">{file.name}</td>
               <td>
                 <select
-                  className="field"
+                  className="my-0.5 field"
                   aria-label={`What ${file.name} is`}
                   value={chosen[i]}
                   onChange={(e) => setChosen(chosen.map((c, k) => (k === i ? e.target.value : c)))}

@@ -6,11 +6,18 @@ import { BLOCK_PX, type BlockMotion, type Study } from './study.js';
 
 /** How a plane is averaged. Levels in codes. */
 export interface Averaging {
-  readonly framesEachSide: number;
+  /** Frames on each side that are averaged, ascending: what is averaged over fewer is on the way to what is over more. */
+  readonly framesEachSide: readonly number[];
   /** Standard deviation of what is taken for noise. */
   readonly sigma: number;
   /** Share of what is left that is taken over space, 0–1. */
   readonly spatial: number;
+}
+
+/** A plane that was averaged: samples in codes, row by row, a copy of its own, and ms that it takes alone. */
+export interface Averaged {
+  readonly samples: Float32Array;
+  readonly ms: number;
 }
 
 /**
@@ -53,15 +60,21 @@ export class Averager {
   /**
    * @param index of the frame, of the study
    * @param p of its planes
-   * @returns samples of the averaged plane, codes, row by row; a copy of its own
+   * @param clock tells ms
+   * @returns for each number of frames the averaged plane, and what it would have taken alone
    */
-  average(index: number, p: number, { framesEachSide, sigma, spatial }: Averaging): Float32Array {
+  average(
+    index: number,
+    p: number,
+    { framesEachSide, sigma, spatial }: Averaging,
+    clock: () => number = () => 0,
+  ): Averaged[] {
     const { study, memory } = this;
     const picture = study.sequence.pictures[index];
     const plane = picture.planes[p];
     const { width, height } = plane;
     const count = width * height;
-    memory.reserve(6 * count + 2 * TAPS + SIDE * SIDE, 8);
+    memory.reserve(7 * count + 2 * TAPS + SIDE * SIDE, 9);
     const here = memory.put(this.samplesOf(index, p));
     const there = memory.room(count);
     const apart = memory.room(count);
@@ -71,24 +84,33 @@ export class Averager {
     const taps = memory.room(2 * TAPS);
     // Nine differences of noise add up to a variance of 9 · 2σ².
     const usual = 18 * sigma * sigma;
-    for (let o = -framesEachSide; o <= framesEachSide; o++) {
-      const other = index + o;
-      if (o === 0 || other < 0 || other >= study.count) continue;
+    const add = (other: number): void => {
+      if (other < 0 || other >= study.count) return;
       memory.write(there, this.samplesOf(other, p));
       memory.fill(apart, count, memory.run.UNSEEN.value);
       this.differences(plane, study.motion(index, other), subsampling(picture, p), here, there, apart, taps);
       memory.run.addAlike(apart, width, height, ALIKE * ALIKE * usual, UNLIKE * UNLIKE * usual, sum, weight);
-    }
-    memory.run.meanOf(here, sum, weight, count, here);
-    if (spatial > 0 && Math.min(width, height) >= SIDE) {
-      const matrix = memory.put(COSINES);
-      // The differences and the other frame are done with: their room holds what is put together.
-      memory.fill(sum, count, 0);
-      memory.fill(apart, count, 0);
-      memory.run.shrinkBlocks(here, weight, width, height, sigma, REACH, matrix, sum, apart);
-      memory.run.blendMean(here, sum, apart, spatial, count, here);
-    }
-    return memory.get(here, count);
+    };
+    const mean = memory.room(count);
+    const matrix = memory.put(COSINES);
+    let reached = 0;
+    let spent = 0;
+    return framesEachSide.map((reach) => {
+      const began = clock();
+      for (; reached < reach; reached++) for (const o of [-reached - 1, reached + 1]) add(index + o);
+      const added = clock();
+      spent += added - began;
+      memory.run.meanOf(here, sum, weight, count, mean);
+      if (spatial > 0 && Math.min(width, height) >= SIDE) {
+        // The differences and the other frame are done with: their room holds what is put together.
+        memory.fill(there, count, 0);
+        memory.fill(apart, count, 0);
+        memory.run.shrinkBlocks(mean, weight, width, height, sigma, REACH, matrix, there, apart);
+        memory.run.blendMean(mean, there, apart, spatial, count, mean);
+      }
+      const samples = memory.get(mean, count);
+      return { samples, ms: spent + clock() - added };
+    });
   }
 
   /** Writes down block by block by how much the other frame differs. */

@@ -1,12 +1,13 @@
-import type { Measurement, Step } from '#document';
+import type { Measurement, Step, ViewingTransform } from '#document';
 import type { ClipFacts } from '#terms';
 import type { Plane } from '../picture/frame.js';
 import { planeScale } from '../picture/signal.js';
-import { Averager } from './average.js';
+import { Averager, type Averaged, type Averaging } from './average.js';
 import { byChannel, bySize, keepDetail, type Taken } from './noise-shares.js';
-import type { Runner } from './runner.js';
+import type { Runner, RunningTreatment } from './runner.js';
 import { blankLike, copyOf } from './sequence.js';
 import { numberOf, type SettingSchemas } from './settings.js';
+import type { Study } from './study.js';
 import { viewedThrough } from './viewed.js';
 
 /** A strength is a difference up to which something is taken for noise: so many standard deviations of it. */
@@ -54,58 +55,160 @@ export const reduceNoise: Runner = {
       ),
     ].sort((a, b) => a - b),
   neighbours: (settings) => numberOf(settings, 'framesEachSide'),
-  begin: (study, settings, measurement, viewing) => {
-    const { clip, pictures } = study.sequence;
-    const isRgb = clip.matrix === 'rgb';
-    const viewed = viewing && settings.work === AFTER ? viewedThrough(viewing, clip) : null;
-    const shown = new Map<number, Float32Array>();
-    // A frame is looked at by all of its neighbours, one after the other.
-    const samplesOf = (index: number, p: number): ArrayLike<number> => {
-      const plane = pictures[index].planes[p];
-      if (!viewed || p > 0) return plane.samples;
-      const known = shown.get(index) ?? viewed.shown(plane);
-      shown.set(index, known);
-      return known;
-    };
-    const averager = new Averager(study, samplesOf);
-    const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
-    const framesEachSide = numberOf(settings, 'framesEachSide');
-    const share = sharesOf(settings);
-    const sigmaOf = (p: number): number => strengthOf(settings, p === 0 || isRgb) * planeScale(clip, p).span;
-    const averagedPlane = (plane: Plane, index: number, p: number): Plane => {
-      const sigma = sigmaOf(p);
-      if (sigma === 0) return copyOf(plane);
-      const averaged = averager.average(index, p, { framesEachSide, sigma, spatial });
-      return mixed(plane, averaged, share.originalBack, planeScale(clip, p).top);
-    };
-    return {
-      treat: (index) => {
-        for (const known of shown.keys()) if (Math.abs(known - index) > framesEachSide) shown.delete(known);
-        const { planes } = pictures[index];
-        if (!viewed && share.whole)
-          return { planes: planes.map((plane, p) => averagedPlane(plane, index, p)) };
-        const taken = planes.map((plane, p): Taken => {
-          const sigma = sigmaOf(p);
-          const { width, height, samples } = plane;
-          if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
-          const averaged = averager.average(index, p, { framesEachSide, sigma, spatial });
-          const from = samplesOf(index, p);
-          for (let i = 0; i < averaged.length; i++) averaged[i] = from[i] - averaged[i];
-          const of: Taken = { width, height, samples: averaged };
-          keepDetail(of, Math.min(sigma, measuredSigma(measurement, clip, p)), share.keepDetail);
-          bySize(of, share);
-          if (viewed && p === 0) viewed.stored(averaged, plane);
-          return of;
-        });
-        byChannel(taken, clip, share);
-        return {
-          planes: planes.map((plane, p) =>
-            without(plane, taken[p].samples, 1 - share.originalBack, planeScale(clip, p).top),
-          ),
-        };
-      },
-    };
+  begin: (study, settings, measurement, viewing) => begun(study, [settings], measurement, viewing)[0],
+  beginTogether: (study, settings, ...more) => {
+    const rest = settings.map((s) => JSON.stringify({ ...s, framesEachSide: 0 }));
+    return rest.every((r) => r === rest[0]) ? begun(study, settings, ...more) : null;
   },
+};
+
+/** Averages of planes over several numbers of frames, worked out together and taken one after another. */
+class Averages {
+  private readonly made = new Map<string, Averaged>();
+  private readonly reaches: readonly number[];
+
+  constructor(
+    private readonly averager: Averager,
+    reaches: readonly number[],
+    private readonly clock: () => number,
+  ) {
+    this.reaches = [...new Set(reaches)].sort((a, b) => a - b);
+  }
+
+  /** @returns samples that the caller may change, and ms that the others spared it */
+  take(
+    index: number,
+    p: number,
+    reach: number,
+    how: Omit<Averaging, 'framesEachSide'>,
+  ): { samples: Float32Array; sparedMs: number } {
+    const name = (r: number): string => `${index} ${p} ${r}`;
+    const known = this.made.get(name(reach));
+    this.made.delete(name(reach));
+    if (known) return { samples: known.samples, sparedMs: known.ms };
+    const began = this.clock();
+    const all = this.averager.average(index, p, { ...how, framesEachSide: this.reaches }, this.clock);
+    const took = this.clock() - began;
+    for (const [i, r] of this.reaches.entries()) if (r !== reach) this.made.set(name(r), all[i]);
+    const { samples, ms } = all[this.reaches.indexOf(reach)];
+    return { samples, sparedMs: ms - took };
+  }
+
+  /** Frames that are done with for everybody. */
+  drop(before: number): void {
+    for (const name of this.made.keys()) if (parseInt(name, 10) < before) this.made.delete(name);
+  }
+}
+
+/** Settings that differ in how many frames are averaged, at most. */
+const begun = (
+  study: Study,
+  all: readonly Step['settings'][],
+  measurement: Measurement,
+  viewing?: ViewingTransform,
+  clock: () => number = () => 0,
+): RunningTreatment[] => {
+  const { clip, pictures } = study.sequence;
+  const viewed = viewing && all[0].work === AFTER ? viewedThrough(viewing, clip) : null;
+  const shown = new Map<number, Float32Array>();
+  // A frame is looked at by all of its neighbours, one after the other.
+  const samplesOf = (index: number, p: number): ArrayLike<number> => {
+    const plane = pictures[index].planes[p];
+    if (!viewed || p > 0) return plane.samples;
+    const known = shown.get(index) ?? viewed.shown(plane);
+    shown.set(index, known);
+    return known;
+  };
+  const reaches = all.map((s) => numberOf(s, 'framesEachSide'));
+  const furthest = Math.max(...reaches);
+  const averages = new Averages(new Averager(study, samplesOf), reaches, clock);
+  return all.map((settings, k) =>
+    reducing({
+      study,
+      settings,
+      measurement,
+      viewed,
+      samplesOf,
+      averages,
+      reach: reaches[k],
+      furthest,
+      shown,
+    }),
+  );
+};
+
+interface Reducing {
+  readonly study: Study;
+  readonly settings: Step['settings'];
+  readonly measurement: Measurement;
+  readonly viewed: ReturnType<typeof viewedThrough> | null;
+  readonly samplesOf: (index: number, p: number) => ArrayLike<number>;
+  readonly averages: Averages;
+  /** Frames on each side that are averaged for these settings, and for any that share the work. */
+  readonly reach: number;
+  readonly furthest: number;
+  /** Frames as they are viewed. */
+  readonly shown: Map<number, Float32Array>;
+}
+
+const reducing = ({
+  study,
+  settings,
+  measurement,
+  viewed,
+  samplesOf,
+  averages,
+  reach,
+  furthest,
+  shown,
+}: Reducing): RunningTreatment => {
+  const { clip, pictures } = study.sequence;
+  const share = sharesOf(settings);
+  const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
+  const sigmaOf = (p: number): number =>
+    strengthOf(settings, p === 0 || clip.matrix === 'rgb') * planeScale(clip, p).span;
+  let sparedMs = 0;
+  const averaged = (index: number, p: number, sigma: number): Float32Array => {
+    const taken = averages.take(index, p, reach, { sigma, spatial });
+    sparedMs += taken.sparedMs;
+    return taken.samples;
+  };
+  const averagedPlane = (plane: Plane, index: number, p: number): Plane => {
+    const sigma = sigmaOf(p);
+    if (sigma === 0) return copyOf(plane);
+    return mixed(plane, averaged(index, p, sigma), share.originalBack, planeScale(clip, p).top);
+  };
+  const takenFrom = (plane: Plane, index: number, p: number): Taken => {
+    const sigma = sigmaOf(p);
+    const { width, height, samples } = plane;
+    if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
+    const taken = averaged(index, p, sigma);
+    const from = samplesOf(index, p);
+    for (let i = 0; i < taken.length; i++) taken[i] = from[i] - taken[i];
+    const of: Taken = { width, height, samples: taken };
+    keepDetail(of, Math.min(sigma, measuredSigma(measurement, clip, p)), share.keepDetail);
+    bySize(of, share);
+    if (viewed && p === 0) viewed.stored(taken, plane);
+    return of;
+  };
+  return {
+    get sparedMs() {
+      return sparedMs;
+    },
+    treat: (index) => {
+      for (const known of shown.keys()) if (Math.abs(known - index) > furthest) shown.delete(known);
+      averages.drop(index);
+      const { planes } = pictures[index];
+      if (!viewed && share.whole) return { planes: planes.map((plane, p) => averagedPlane(plane, index, p)) };
+      const taken = planes.map((plane, p) => takenFrom(plane, index, p));
+      byChannel(taken, clip, share);
+      return {
+        planes: planes.map((plane, p) =>
+          without(plane, taken[p].samples, 1 - share.originalBack, planeScale(clip, p).top),
+        ),
+      };
+    },
+  };
 };
 
 /** Noise of a plane as it was measured, codes: a strength may be set far beyond it. */

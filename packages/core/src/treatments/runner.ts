@@ -32,6 +32,19 @@ export interface Runner {
     measurement: Measurement,
     viewing?: ViewingTransform,
   ): RunningTreatment;
+  /**
+   * Several settings at once, for treatments of which one does on its way what another does: frame by frame each of them
+   * is to treat it before the next frame is treated.
+   * @param clock tells ms
+   * @returns one for each of the settings; `null` where they share nothing
+   */
+  beginTogether?(
+    study: Study,
+    settings: readonly Step['settings'][],
+    measurement: Measurement,
+    viewing: ViewingTransform | undefined,
+    clock: () => number,
+  ): RunningTreatment[] | null;
 }
 
 /** A treatment at work. */
@@ -40,6 +53,8 @@ export interface RunningTreatment {
   readonly cropPct?: number;
   /** The treated frame; a copy of its own. @param index among the frames of the study */
   treat(index: number): Picture;
+  /** Of one that shares work with others: ms by which all its frames so far would have taken longer without them; below 0 where it worked for others. */
+  readonly sparedMs?: number;
   /** What is taken away, or would show twice: 255 where, row by row of luma. For treatments that choose their places. */
   mask?(index: number): Uint8Array;
   /** How far the nodes of a net lie from where they are drawn: see {@link meshOf}. For treatments that move the picture. */

@@ -131,7 +131,10 @@ export const likenessOf = async (originalPath: string, repairedPath: string): Pr
     [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
   );
   if (!isSameRate(original, repaired)) return null;
-  const found = await alignClips({ original: new Shelf(original, undefined), repaired: new Shelf(repaired, undefined) });
+  const found = await alignClips({
+    original: new Shelf(original, undefined),
+    repaired: new Shelf(repaired, undefined),
+  });
   return found && found.likeness;
 };
 

@@ -1,14 +1,8 @@
 import type { Finding, TrialRun } from '@bevrin/contract';
 import { startThread } from '../start-thread.js';
-import { windowOf, type TriedStep } from './order.js';
-import { runOf, setAgainst, type MadeRun, type RunGround } from './run.js';
+import { windowOf } from './order.js';
+import { makeTogether, setAgainst, togetherOf, type MadeRun, type RunGround, type WantedRun } from './run.js';
 import type { FromHelper, HelperGround, ToHelper } from './run-thread.js';
-
-/** A run that is to be made, and where its frames go. */
-export interface WantedRun {
-  readonly run: readonly TriedStep[];
-  readonly file: string;
-}
 
 interface Making {
   /** What is found on the frames as they came. */
@@ -25,7 +19,7 @@ interface Making {
 
 /**
  * Makes the runs of a trial, several at a time where there are threads for it: helpers begin with the last of a sweep, which
- * takes longest, while the frames are measured here as they came.
+ * takes longest, while the frames are measured here as they came. Runs that share work are made together.
  */
 export const makeRuns = async (
   wanted: readonly WantedRun[],
@@ -57,18 +51,33 @@ export const makeRuns = async (
   };
   const waiting = wanted.map((_, i) => i);
   const helpers = Math.min(making.threads, wanted.length) - 1;
+  const most = togetherOf(wanted[0].run, ground);
+  /** Runs for one lane, of its share of what waits; helpers take the last. */
+  const take = (fromEnd: boolean): number[] => {
+    const share = waiting.length / (helpers + 1);
+    const count = Math.min(most, Math.max(1, fromEnd ? Math.floor(share) : Math.ceil(share)));
+    return fromEnd ? waiting.splice(Math.max(0, waiting.length - count)) : waiting.splice(0, count);
+  };
   const here = async (): Promise<void> => {
+    // What the helpers begin with is taken before this thread is busy.
+    const first = take(false);
     before = await making.measureBefore();
     hand();
-    for (let index = waiting.shift(); index !== undefined; index = waiting.shift()) {
+    for (let own = first; own.length > 0; own = take(false)) {
       signal?.throwIfAborted();
-      const at = index;
-      const { run, file } = wanted[at];
-      finish(at, await runOf(run, file, ground, { signal, tell: (share) => tell(at, share) }));
+      await makeTogether(
+        own.map((index) => wanted[index]),
+        ground,
+        {
+          signal,
+          tell: (i, share) => tell(own[i], share),
+          made: (i, run) => finish(own[i], run),
+        },
+      );
     }
   };
   const lanes = Array.from({ length: helpers }, () =>
-    withHelper(ground, making, wanted, () => waiting.pop(), tell, finish),
+    withHelper(ground, making, wanted, () => take(true), tell, finish),
   );
   await Promise.all([...lanes, here()]);
   return { runs: done.map((run) => run!), before: before! };
@@ -79,7 +88,7 @@ const withHelper = async (
   { clip, measurement, spec, viewing, kept }: RunGround,
   { range, signal }: Making,
   wanted: readonly WantedRun[],
-  next: () => number | undefined,
+  next: () => readonly number[],
   tell: (index: number, share: number) => void,
   finish: (index: number, run: MadeRun) => void,
 ): Promise<void> => {
@@ -90,22 +99,24 @@ const withHelper = async (
       const stop = (): void => reject(signal?.reason as Error);
       signal?.addEventListener('abort', stop, { once: true });
       const more = (): void => {
-        const index = next();
-        if (index === undefined) return resolve();
-        const steps = wanted[index].run.map(({ runner, settings }) => ({
-          treatment: runner.treatment,
-          settings,
+        const indexes = next();
+        if (indexes.length === 0) return resolve();
+        const runs = indexes.map((index) => ({
+          index,
+          steps: wanted[index].run.map(({ runner, settings }) => ({
+            treatment: runner.treatment,
+            settings,
+          })),
+          file: wanted[index].file,
         }));
-        say({ kind: 'run', index, steps, file: wanted[index].file });
+        say({ kind: 'runs', runs });
       };
       worker.on('error', reject);
       worker.on('message', (message: FromHelper) => {
         if (message.kind === 'share') tell(message.index, message.share);
         else if (message.kind === 'failed') reject(new Error(message.message));
-        else {
-          finish(message.index, message.made);
-          more();
-        }
+        else if (message.kind === 'done') more();
+        else finish(message.index, message.made);
       });
       const given: HelperGround = { path: clip.source.path, range, measurement, spec, viewing, kept };
       const window = Math.max(...wanted.map(({ run }) => windowOf(run)));

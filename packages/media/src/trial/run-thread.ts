@@ -3,7 +3,7 @@ import type { DeliverySpec, Measurement, Step, TreatmentName, ViewingTransform }
 import { runnerOf } from '@bevrin/core';
 import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
-import { framesFor, runOf, type MadeRun, type RunGround } from './run.js';
+import { framesFor, makeTogether, type MadeRun, type RunGround } from './run.js';
 
 /** What a helping thread must know to make runs. */
 export interface HelperGround {
@@ -18,15 +18,19 @@ export interface HelperGround {
 export type ToHelper =
   | { readonly kind: 'begin'; readonly given: HelperGround; readonly window: number }
   | {
-      readonly kind: 'run';
-      readonly index: number;
-      readonly steps: readonly { readonly treatment: TreatmentName; readonly settings: Step['settings'] }[];
-      readonly file: string;
+      readonly kind: 'runs';
+      readonly runs: readonly {
+        readonly index: number;
+        readonly steps: readonly { readonly treatment: TreatmentName; readonly settings: Step['settings'] }[];
+        readonly file: string;
+      }[];
     };
 
 export type FromHelper =
   | { readonly kind: 'share'; readonly index: number; readonly share: number }
   | { readonly kind: 'run'; readonly index: number; readonly made: MadeRun }
+  /** All runs that were asked for. */
+  | { readonly kind: 'done' }
   | { readonly kind: 'failed'; readonly message: string };
 
 const tell = (message: FromHelper): void => parentPort?.postMessage(message);
@@ -45,10 +49,18 @@ parentPort?.on('message', (message: ToHelper) => {
     ground.catch((error: Error) => tell({ kind: 'failed', message: error.message }));
     return;
   }
-  const { index, steps, file } = message;
-  const run = steps.map(({ treatment, settings }) => ({ runner: runnerOf(treatment), settings }));
+  const { runs } = message;
+  const wanted = runs.map(({ steps, file }) => ({
+    run: steps.map(({ treatment, settings }) => ({ runner: runnerOf(treatment), settings })),
+    file,
+  }));
   ground
-    ?.then((g) => runOf(run, file, g, { tell: (share) => tell({ kind: 'share', index, share }) }))
-    .then((made) => tell({ kind: 'run', index, made }))
+    ?.then((g) =>
+      makeTogether(wanted, g, {
+        tell: (i, share) => tell({ kind: 'share', index: runs[i].index, share }),
+        made: (i, made) => tell({ kind: 'run', index: runs[i].index, made }),
+      }),
+    )
+    .then(() => tell({ kind: 'done' }))
     .catch((error: Error) => tell({ kind: 'failed', message: error.message }));
 });

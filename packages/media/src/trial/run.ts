@@ -75,27 +75,59 @@ export const framesFor = async (
   return { study: new Study({ clip: clip.facts, firstFrame: first, pictures }), from, to };
 };
 
-/** The frames of the range, treated by each step after the other. */
+/** The frames of the range, treated by each step after the other; runs that differ in their last step share what they can. */
 const treated = async (
-  run: readonly TriedStep[],
+  runs: readonly (readonly TriedStep[])[],
   { frames, measurement, viewing }: RunGround,
   signal: AbortSignal | undefined,
   tell: (share: number) => void,
-): Promise<Treated> => {
+): Promise<Treated[]> => {
   const { from, to } = frames;
-  const before = prepared(run.slice(0, -1), { frames, measurement, viewing });
-  const { runner, settings } = run[run.length - 1];
-  const running = runner.begin(before.study, settings, measurement, viewing);
-  const chain = [...before.chain, running];
-  const after = new Map<number, Picture>();
+  const started = performance.now();
+  const before = prepared(runs[0].slice(0, -1), { frames, measurement, viewing });
+  const last = runs.map((run) => run[run.length - 1]);
+  const { runner } = last[0];
+  const together =
+    last.length > 1 &&
+    runner.beginTogether?.(
+      before.study,
+      last.map((s) => s.settings),
+      measurement,
+      viewing,
+      () => performance.now(),
+    );
+  const running = together || last.map((s) => runner.begin(before.study, s.settings, measurement, viewing));
+  const spent = running.map((_, k) => (k === 0 ? performance.now() - started : 0));
+  const afters = running.map(() => new Map<number, Picture>());
   for (let i = from; i < to; i++) {
     signal?.throwIfAborted();
-    after.set(i, running.treat(i));
+    for (const [k, own] of running.entries()) {
+      const began = performance.now();
+      afters[k].set(i, own.treat(i));
+      spent[k] += performance.now() - began;
+    }
     tell((i + 1 - from) / (to - from));
     // Others have their turn between two frames.
     await new Promise((resume) => setImmediate(resume));
   }
-  return { after, chain };
+  return running.map((own, k) => ({
+    after: afters[k],
+    chain: [...before.chain, own],
+    seconds: (spent[k] + (own.sparedMs ?? 0)) / 1000,
+  }));
+};
+
+/** Bytes of treated frames that one thread holds at once. */
+const MOST_BYTES = 260e6;
+
+/** How many runs of a trial may be treated together: those that share their work, as many as there is memory for. */
+export const togetherOf = (
+  run: readonly TriedStep[],
+  { frames: { study, from, to } }: Pick<RunGround, 'frames'>,
+): number => {
+  if (run.length > 1 || !run[0].runner.beginTogether) return 1;
+  const bytes = study.sequence.pictures[from].planes.reduce((sum, p) => sum + p.samples.byteLength, 0);
+  return Math.max(1, Math.floor(MOST_BYTES / (bytes * (to - from))));
 };
 
 interface Prepared {
@@ -130,10 +162,15 @@ interface Treated {
   readonly after: ReadonlyMap<number, Picture>;
   /** The treatments that made them, in their order. */
   readonly chain: readonly RunningTreatment[];
+  /** That it took; of runs that shared work, that it takes alone. */
+  readonly seconds: number;
 }
 
 /** Treated frames back where they came from, and how much of each axis was given up, %. */
-const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
+const setBack = ({
+  after,
+  chain,
+}: Omit<Treated, 'seconds'>): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
   after: new SetBack(after, (i, picture) => chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)),
   cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
 });
@@ -196,7 +233,7 @@ export const firstPicture = async (
   const { runner, settings } = run[run.length - 1];
   const before = prepared(run.slice(0, -1), ground);
   const running = runner.begin(before.study, settings, ground.measurement, ground.viewing);
-  await writeFrames({ after: new Map([[index, running.treat(index)]]), chain: [] }, clip, file);
+  await writeFrames({ after: new Map([[index, running.treat(index)]]) }, clip, file);
   const none = Object.keys(HarmValues.shape);
   return {
     frame: range.startFrame + index - frames.from,
@@ -216,18 +253,53 @@ export const firstPicture = async (
   };
 };
 
-/** Treats the frames, keeps them, and measures them and what was harmed. */
-export const runOf = async (
+/** A run that is to be made, and where its frames go. */
+export interface WantedRun {
+  readonly run: readonly TriedStep[];
+  readonly file: string;
+}
+
+/**
+ * Treats the frames, keeps them, and measures them and what was harmed.
+ * @param wanted runs of one trial that are treated together, see {@link togetherOf}
+ * @param ways told the share of each that is done, and each as it is made, by its place in `wanted`
+ */
+export const makeTogether = async (
+  wanted: readonly WantedRun[],
+  ground: RunGround,
+  {
+    signal,
+    tell,
+    made,
+  }: {
+    readonly signal?: AbortSignal;
+    readonly tell: (index: number, share: number) => void;
+    readonly made: (index: number, run: MadeRun) => void;
+  },
+): Promise<void> => {
+  const all = await treated(
+    wanted.map((w) => w.run),
+    ground,
+    signal,
+    (share) => wanted.forEach((_, i) => tell(i, share * TREATED_AT)),
+  );
+  for (const [i, { run, file }] of wanted.entries()) {
+    signal?.throwIfAborted();
+    // The frames of the others wait: those that are done with are let go.
+    made(i, await measuredRun(run, file, ground, all.shift()!, signal));
+  }
+};
+
+const measuredRun = async (
   run: readonly TriedStep[],
   file: string,
   ground: RunGround,
-  { signal, tell }: { readonly signal?: AbortSignal; readonly tell: (share: number) => void },
+  made: Treated,
+  signal: AbortSignal | undefined,
 ): Promise<MadeRun> => {
   const { clip, frames, spec, kept } = ground;
   const { study, from, to } = frames;
-  const began = performance.now();
-  const made = await treated(run, ground, signal, (share) => tell(share * TREATED_AT));
-  const seconds = (performance.now() - began) / 1000;
+  const { seconds } = made;
   await writeFrames(made, clip, file);
   // Masks and nets are looked at, not measured: of frames that go they are not made.
   const beside = kept ? await writeBeside(made, frames, clip, file) : { mask: null, mesh: null };
@@ -260,7 +332,7 @@ export const runOf = async (
 };
 
 const writeFrames = async (
-  { after }: Treated,
+  { after }: Pick<Treated, 'after'>,
   { facts, format }: ProbedClip,
   file: string,
 ): Promise<void> => {
@@ -280,7 +352,7 @@ const writeFrames = async (
 
 /** Writes what a treatment says of its places or of how it moved the picture; a chain says it of its last step. */
 const writeBeside = async (
-  { after, chain }: Treated,
+  { after, chain }: Pick<Treated, 'after' | 'chain'>,
   { study, from }: Frames,
   { facts }: ProbedClip,
   file: string,

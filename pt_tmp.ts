@@ -1,0 +1,11 @@
+import { tryTreatment, measureClip } from '@bevrin/media';
+import { findSpec } from '@bevrin/specs';
+import { existsSync, readFileSync, writeFileSync, mkdirSync } from 'node:fs';
+const f='/tmp/n1080.mp4'; const spec=await findSpec('broadcast-hd');
+const m= existsSync('/tmp/n1080.json')?JSON.parse(readFileSync('/tmp/n1080.json','utf8')):await measureClip(f); writeFileSync('/tmp/n1080.json',JSON.stringify(m));
+mkdirSync('/tmp/n1080out',{recursive:true});
+const values=(process.argv[2]??'1,2,3,4,5').split(',').map(Number); const threads=Number(process.argv[3]??1);
+const t=performance.now(); const c=process.cpuUsage();
+const tr=await tryTreatment(f,{spec,measured:m,treatment:'reduceNoise',settings:{lumaStrengthPct:4,chromaStrengthPct:6},sweep:{key:'framesEachSide',values},range:{startFrame:20,endFrame:44},threads,out:'/tmp/n1080out'} as never);
+const u=process.cpuUsage(c); console.log('wall',((performance.now()-t)/1000).toFixed(1),'cpu',(u.user/1e6).toFixed(1), tr.runs.map(r=>r.secondsPerFrame), tr.choice.because);
+console.log(JSON.stringify(tr.runs.map(r=>[r.gain,r.harm])));
