@@ -18,6 +18,9 @@ export interface SheetRecheck {
 
 const not = (value: number | null, unit: string): string => (value === null ? 'n/m' : amount(value, unit));
 
+/** Less than this is how well two files can be laid on each other, %. */
+const LEAST_CROP = 0.1;
+
 /** A column of a table: its heading, where it begins, and how wide it is, points. */
 type Column = readonly [heading: string, x: number, width: number];
 const READINGS: readonly Column[] = [
@@ -87,7 +90,7 @@ export class RecheckPage extends SheetPage {
     if (recheck.alignment) {
       const { frameOffset, cropPct, steadied } = recheck.alignment;
       y = this.text(
-        `It begins with frame ${frameOffset} of the original${steadied ? ', and was steadied' : ''}; ${amount(cropPct, '%')} of the picture are gone.`,
+        `It begins with frame ${frameOffset} of the original${steadied ? ', and was steadied' : ''}; ${cropPct >= LEAST_CROP ? `${amount(cropPct, '%')} of the picture are` : 'no picture is'} gone.`,
         left,
         y + 2,
         INNER,
@@ -150,6 +153,8 @@ export class RecheckPage extends SheetPage {
 
   private table(title: string, columns: readonly Column[], rows: readonly (readonly string[])[]): void {
     if (rows.length === 0) return;
+    // A table begins with a few of its rows, or on the next page.
+    this.room(100);
     this.heading(title);
     const line = (cells: readonly string[], face: string): void => {
       this.room(16);

@@ -24,7 +24,7 @@ export const Reasons = ({ open, recheck, onLookAt, onGo }: Props) => {
     );
   const look = ({ frames, at }: RecheckReason): void => {
     if (!frames) return;
-    const frame = Math.floor((frames.startFrame + frames.endFrame) / 2) + (alignment?.frameOffset ?? 0);
+    const frame = Math.round((frames.startFrame + frames.endFrame) / 2) + (alignment?.frameOffset ?? 0);
     if (at) onLookAt(frame, at.x, at.y);
     else onGo(frame);
   };
