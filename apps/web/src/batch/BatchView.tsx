@@ -4,6 +4,7 @@ import { useDispatch, useSelector } from 'react-redux';
 import { useParams, useSearchParams } from 'react-router';
 import { VERDICTS, type BatchDetail, type Clip } from '@bevrin/contract';
 import { clipsNamed } from '@bevrin/core/names';
+import { besideOf } from '@bevrin/core/scoring';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../store.js';
 import { sendFiles, uploads } from './uploads.js';
@@ -38,6 +39,7 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
   // Groups change the order in which the keys go.
   const shown = useMemo(() => lines.flatMap((l) => (l.kind === 'clip' ? [l.clip] : [])), [lines]);
   const selection = useSelection(useMemo(() => shown.map((c) => c.id), [shown]));
+  const beside = useMemo(() => besideOf(clips), [clips]);
   const marked = shown.filter((c) => selection.chosen.has(c.id));
   const searchField = useRef<HTMLInputElement>(null);
   const [columns, setColumns] = useState(1);
@@ -110,7 +112,7 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
           ) : contact ? (
             <ContactSheet lines={lines} batchId={batch.id} selection={selection} onColumns={setColumns} />
           ) : (
-            <ClipTable lines={lines} batchId={batch.id} selection={selection} />
+            <ClipTable lines={lines} batchId={batch.id} selection={selection} beside={beside} />
           )}
           {marked.length > 1 && <SelectionBar clips={marked} batchId={batch.id} onDone={selection.none} />}
         </>

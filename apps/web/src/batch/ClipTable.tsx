@@ -5,10 +5,11 @@ import {
   DEFECT_SHORT_NAMES,
   DEFECTS,
   STAGE_NAMES,
-  type Stage,
   TREATMENT_NAMES,
   type Clip,
+  type Stage,
 } from '@bevrin/contract';
+import type { Beside } from '@bevrin/core/scoring';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
@@ -29,13 +30,15 @@ interface Props {
   readonly lines: readonly Line[];
   readonly batchId: string;
   readonly selection: Selection;
+  /** How clips differ from what stands beside them, by their ids. */
+  readonly beside: ReadonlyMap<string, readonly Beside[]>;
 }
 
 /** Stages that the line of a clip shows without words: its verdict and its first repair. */
 const UNSAID: readonly Stage[] = ['received', 'measured', 'planned'];
 
 /** A ruled row for each clip; only those in sight are drawn. */
-export const ClipTable = ({ lines, batchId, selection }: Props) => {
+export const ClipTable = ({ lines, batchId, selection, beside }: Props) => {
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is meant to follow the scroll position
   const rows = useVirtualizer({
@@ -86,6 +89,7 @@ export const ClipTable = ({ lines, batchId, selection }: Props) => {
                     batchId={batchId}
                     current={chosen.has(line.clip.id)}
                     onSelect={choose}
+                    beside={beside.get(line.clip.id)}
                   />
                 ) : (
                   <h2 className="heading border-b border-rule px-5 pt-2">
@@ -106,11 +110,13 @@ const ClipRow = ({
   batchId,
   current,
   onSelect,
+  beside = [],
 }: {
   clip: Clip;
   batchId: string;
   current: boolean;
   onSelect: Selection['choose'];
+  beside: readonly Beside[] | undefined;
 }) => (
   <div
     role="row"
@@ -133,10 +139,27 @@ const ClipRow = ({
       <span className="block truncate text-xs text-soft">
         {clip.facts ? factsText(clip.facts) : 'facts not read yet'}
       </span>
+      {beside.length > 0 && (
+        <span className="block truncate text-xs" title={besideText(beside)}>
+          {besideText(beside)}
+        </span>
+      )}
     </span>
     {clip.summary && clip.state !== 'failed' ? <Measured clip={clip} /> : <Unmeasured clip={clip} />}
   </div>
 );
+
+/** What stands out beside the other clips of the roll, in words. */
+const besideText = (beside: readonly Beside[]): string =>
+  `${beside
+    .map(({ defect, times }) =>
+      defect === 'softness'
+        ? `${amount(times, '')} times softer`
+        : times > 1
+          ? `${amount(times, '')} times noisier`
+          : `${amount(1 / times, '')} times cleaner`,
+    )
+    .join(' and ')} than the other ${beside[0].others} of ${beside[0].roll}`;
 
 const Measured = ({ clip }: { clip: Clip }) => {
   const { firstStep, steps = 0, lost = null } = clip.summary ?? {};
