@@ -8,47 +8,54 @@ import { useSignature } from '../parts/signature.js';
 
 /** Repaired files that lie in a folder of the house: each goes to the clip that it was made of. */
 export const Returns = ({ batchId }: { batchId: string }) => {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="relative" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="cursor-pointer hover:underline">Return repairs</summary>
+      {open && <ReturnFolder batchId={batchId} />}
+    </details>
+  );
+};
+
+const ReturnFolder = ({ batchId }: { batchId: string }) => {
   const [who] = useSignature();
   const [path, setPath] = useState('');
   const [bring, { data, error, isLoading }] = recheckApi.useReturnFolderMutation();
   return (
-    <details className="relative">
-      <summary className="cursor-pointer hover:underline">Return repairs</summary>
-      <div className="absolute top-full right-0 z-10 mt-1 w-[30rem] border border-ink bg-sheet p-3">
-        <form
-          className="flex items-end gap-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void bring({ batchId, who, path });
-          }}
-        >
-          <label className="flex-1">
-            <span className="heading block">File or folder of repaired files</span>
-            <input
-              className="w-full field"
-              placeholder="path on the server"
-              value={path}
-              onChange={(e) => setPath(e.target.value)}
-              required
-            />
-          </label>
-          <NameField missing={who === ''} />
-          <button className="button" disabled={isLoading}>
-            {isLoading ? 'Looking…' : 'Return them'}
-          </button>
-        </form>
-        <p className="pt-2 text-soft">
-          Each goes to the clip whose name it begins with, or else to the one that it looks like. Files can be
-          dropped on the batch as well.
+    <div className="absolute top-full right-0 z-10 mt-1 w-[30rem] border border-ink bg-sheet p-3">
+      <form
+        className="flex items-end gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void bring({ batchId, who, path });
+        }}
+      >
+        <label className="flex-1">
+          <span className="heading block">File or folder of repaired files</span>
+          <input
+            className="w-full field"
+            placeholder="path on the server"
+            value={path}
+            onChange={(e) => setPath(e.target.value)}
+            required
+          />
+        </label>
+        <NameField missing={who === ''} />
+        <button className="button" disabled={isLoading}>
+          {isLoading ? 'Looking…' : 'Return them'}
+        </button>
+      </form>
+      <p className="pt-2 text-soft">
+        Each goes to the clip whose name it begins with, or else to the one that it looks like. Files can be
+        dropped on the batch as well.
+      </p>
+      {error && (
+        <p role="alert" className="pt-2 font-semibold">
+          {sayError(error)}
         </p>
-        {error && (
-          <p role="alert" className="pt-2 font-semibold">
-            {sayError(error)}
-          </p>
-        )}
-        {data && <Brought key={path} batchId={batchId} who={who} files={data} />}
-      </div>
-    </details>
+      )}
+      {data && <Brought key={path} batchId={batchId} who={who} files={data} />}
+    </div>
   );
 };
 
