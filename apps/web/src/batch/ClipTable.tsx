@@ -154,10 +154,10 @@ const besideText = (beside: readonly Beside[]): string =>
   `${beside
     .map(({ defect, times }) =>
       defect === 'softness'
-        ? `${amount(times, '')} times softer`
+        ? `${times.toFixed(1)} times softer`
         : times > 1
-          ? `${amount(times, '')} times noisier`
-          : `${amount(1 / times, '')} times cleaner`,
+          ? `${times.toFixed(1)} times noisier`
+          : `${(1 / times).toFixed(1)} times cleaner`,
     )
     .join(' and ')} than the other ${beside[0].others} of ${beside[0].roll}`;
 
