@@ -10,5 +10,8 @@ export interface Bundling {
   readonly external?: readonly string[];
 }
 
+/** When a file, or the newest in a folder, was last changed, ms since 1970. */
+export const newest: (path: string) => number;
+
 /** Bundles programs into one built file each, where their sources are newer. */
 export const bundled: (what: Bundling) => Promise<void>;

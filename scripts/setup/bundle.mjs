@@ -3,7 +3,8 @@
 import { existsSync, mkdirSync, readdirSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 
-const newest = (path) => {
+/** See bundle.d.mts. */
+export const newest = (path) => {
   const found = statSync(path);
   return found.isDirectory()
     ? Math.max(0, ...readdirSync(path).map((name) => newest(join(path, name))))

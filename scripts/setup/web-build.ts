@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { newest } from './bundle.mjs';
 import { CannotStart } from './stop.js';
 
 const SOURCES = [
@@ -12,13 +13,6 @@ const SOURCES = [
   'package-lock.json',
 ];
 export const WEB_DIST = join('apps', 'web', 'dist');
-
-const newest = (path: string): number => {
-  const found = statSync(path);
-  return found.isDirectory()
-    ? Math.max(0, ...readdirSync(path).map((name) => newest(join(path, name))))
-    : found.mtimeMs;
-};
 
 const isBuilt = (): boolean => {
   const index = join(WEB_DIST, 'index.html');

@@ -1,9 +1,9 @@
 import { LRUCache } from 'lru-cache';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import { layoutOf, openSource, probeClip } from '@bevrin/media';
 import { Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
-import { RECHECK_THREAD } from '../jobs/threads.js';
+import { poolOf } from '../jobs/threads.js';
 import type { RecheckStore } from '../rechecks/recheck-store.js';
 import type { StoredFrame } from './frame-runs.js';
 
@@ -31,11 +31,7 @@ export class AlignedFrames {
     const key = `${id} ${row.versionId} ${frame}`;
     const known = this.kept.get(key);
     if (known) return known;
-    this.pool ??= new Piscina({
-      filename: RECHECK_THREAD,
-      maxThreads: AT_ONCE,
-      execArgv: [],
-    });
+    this.pool ??= poolOf('recheck-thread', AT_ONCE);
     const { range: _range, ...lies } = row.lies;
     const task = { kind: 'frame', original, repaired, lies, frame };
     const outcome = (await this.pool.run(task)) as RecheckOutcome;

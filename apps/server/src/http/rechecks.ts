@@ -53,8 +53,9 @@ export const recheckRoutes = (
       const { recheck } = await rechecks.row(request.params.id);
       const { name, ...actor } = actorOf(request);
       const signer = who ?? name;
-      const before = (await plans.planOf(recheck.clipId)).decided.assignee;
-      const to = how === 'sentBack' ? (assignee ?? before) : undefined;
+      // Only what goes back goes to somebody.
+      const before = how === 'sentBack' ? (await plans.planOf(recheck.clipId)).decided.assignee : '';
+      const to = how === 'sentBack' ? (assignee ?? before) : '';
       const signed = { who: signer, how, reason, ...(to ? { assignee: to } : {}) };
       const done = await rechecks.sign(request.params.id, signed);
       if (to && to !== before)

@@ -2,14 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { basename } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import { Piscina } from 'piscina';
 import type { Overrides } from '@bevrin/contract';
 import type { RecheckRow } from '../database/schema.js';
 import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import type { RecheckOutcome } from './recheck-task.js';
-import { RECHECK_THREAD } from './threads.js';
+import { poolOf } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a recheck says so, and when nothing is heard somebody else does. */
@@ -28,11 +27,7 @@ export const createRecheckWorker = async (store: Store, log: Logger): Promise<Ru
 };
 
 class RecheckWorker implements RunningWorker {
-  private readonly pool = new Piscina({
-    filename: RECHECK_THREAD,
-    maxThreads: 1,
-    execArgv: [],
-  });
+  private readonly pool = poolOf('recheck-thread');
   private readonly me = randomUUID();
   private readonly stopping = new AbortController();
   private readonly ends: (() => Promise<void> | void)[] = [];

@@ -4,14 +4,13 @@ import { availableParallelism } from 'node:os';
 import { basename, join } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import { Piscina } from 'piscina';
 import type { Trial } from '@bevrin/contract';
 import type { TrialRow } from '../database/schema.js';
 import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import type { TrialNews, TrialOutcome, TrialTask } from './trial-task.js';
-import { TRIAL_THREAD } from './threads.js';
+import { poolOf } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a trial says so, and when nothing is heard somebody else does. */
@@ -34,11 +33,7 @@ export const createTrialWorker = async (store: Store, log: Logger): Promise<Runn
 };
 
 class TrialWorker implements RunningWorker {
-  private readonly pool = new Piscina({
-    filename: TRIAL_THREAD,
-    maxThreads: AT_ONCE,
-    execArgv: [],
-  });
+  private readonly pool = poolOf('trial-thread');
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
   /** The trials in hand, and how to end each. */

@@ -3,7 +3,6 @@ import { isDeepStrictEqual } from 'node:util';
 import { MessageChannel } from 'node:worker_threads';
 import { and, eq, isNotNull, isNull } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { Piscina } from 'piscina';
 import type { Measurement, Overrides } from '@bevrin/contract';
 import { remeasurementFor, withReadingsOf, type KnownMeasurement } from '@bevrin/core';
 import { ClipUnreadable, DecoderStopped, DiskFull } from '@bevrin/media';
@@ -15,7 +14,7 @@ import type { Store } from '../store.js';
 import { Leases } from './leases.js';
 import type { MeasureOutcome, MeasureTask } from './measure-task.js';
 import { Reception, type PresentClip } from './receive.js';
-import { MEASURE_THREAD } from './threads.js';
+import { poolOf } from './threads.js';
 
 /** A page sees progress about this often. */
 const TELL_EVERY_MS = 400;
@@ -45,11 +44,7 @@ export const createWorker = async (store: Store, log: Logger): Promise<RunningWo
 };
 
 class Worker implements RunningWorker {
-  private readonly pool = new Piscina({
-    filename: MEASURE_THREAD,
-    maxThreads: 1,
-    execArgv: [],
-  });
+  private readonly pool = poolOf('measure-thread');
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
   private readonly leases: Leases;

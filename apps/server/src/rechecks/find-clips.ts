@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import { printable, rationalToNumber, type AskedReturn, type ReturnedFiles } from '@bevrin/contract';
 import { clipsNamed } from '@bevrin/core';
 import { openSource, probeClip } from '@bevrin/media';
@@ -10,7 +10,7 @@ import { clipsAt, insideMedia } from '../clips/register.js';
 import { clips as clipTable } from '../database/schema.js';
 import { Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
-import { RECHECK_THREAD } from '../jobs/threads.js';
+import { poolOf } from '../jobs/threads.js';
 import type { RecheckStore } from './recheck-store.js';
 
 /** A picture is set against so many clips; of more it is asked. */
@@ -88,7 +88,7 @@ export class ClipFinder {
   }
 
   private async likeness(file: string, near: readonly ClipRow[]): Promise<readonly (number | null)[]> {
-    this.pool ??= new Piscina({ filename: RECHECK_THREAD, maxThreads: 1, execArgv: [] });
+    this.pool ??= poolOf('recheck-thread');
     const originals = near.map((c) => c.version.path!);
     const outcome = (await this.pool.run({ kind: 'likeness', originals, repaired: file })) as RecheckOutcome;
     if ('message' in outcome) throw new Problem(422, outcome.message.replaceAll(file, basename(file)));

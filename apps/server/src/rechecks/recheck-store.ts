@@ -193,7 +193,7 @@ export class RecheckStore {
       const [row] = await tx.select().from(rechecks).where(eq(rechecks.id, id)).for('update');
       if (!row) throw NO_SUCH_RETURN();
       mustBeOpen(row);
-      if (!toReasons(row).some((r) => r.about === about))
+      if (!storedRecheck(row)?.reasons.some((r) => r.about === about))
         throw new Problem(404, 'Its recheck gives no such reason. Load the page again.');
       const others = row.waived.filter((w) => w.about !== about);
       const own = reason === null ? [] : [{ about, who, at: new Date().toISOString(), reason }];
@@ -276,8 +276,9 @@ export class RecheckStore {
 const NO_SUCH_RETURN = (): Problem =>
   new Problem(404, 'There is no such repaired file. Its clip may have been removed.');
 
-const toReasons = ({ recheck }: Pick<RecheckRow, 'recheck'>): Recheck['reasons'] =>
-  recheck ? Recheck.parse(recheck).reasons : [];
+/** A recheck as it is read today: written by an earlier version it has no reasons. */
+const storedRecheck = ({ recheck }: Pick<RecheckRow, 'recheck'>): Recheck | null =>
+  recheck && Recheck.parse(recheck);
 
 /** @throws {Problem} when it is signed off */
 const mustBeOpen = ({ signed }: Pick<RecheckRow, 'signed'>): void => {
@@ -286,25 +287,23 @@ const mustBeOpen = ({ signed }: Pick<RecheckRow, 'signed'>): void => {
 };
 
 /** A repaired file as pages know it. */
-export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => ({
-  id: row.id,
-  clipId: row.clipId,
-  version: version.number,
-  file: printable(basename(version.path ?? '')),
-  who: row.who,
-  state: row.state,
-  progress: row.progress,
-  error: row.error,
-  // Written by an earlier version it has no reasons.
-  recheck: row.recheck && Recheck.parse(row.recheck),
-  waived: row.waived,
-  verdict:
-    row.recheck &&
-    verdictWithout(
-      Recheck.parse(row.recheck),
-      row.waived.map((w) => w.about),
-    ),
-  range: row.lies && row.recheck?.alignment ? row.lies.range : null,
-  signed: row.signed,
-  createdAt: row.createdAt.toISOString(),
-});
+export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => {
+  const recheck = storedRecheck(row);
+  const aside = row.waived.map((w) => w.about);
+  return {
+    id: row.id,
+    clipId: row.clipId,
+    version: version.number,
+    file: printable(basename(version.path ?? '')),
+    who: row.who,
+    state: row.state,
+    progress: row.progress,
+    error: row.error,
+    recheck,
+    waived: row.waived,
+    verdict: recheck && verdictWithout(recheck, aside),
+    range: row.lies && recheck?.alignment ? row.lies.range : null,
+    signed: row.signed,
+    createdAt: row.createdAt.toISOString(),
+  };
+};

@@ -167,10 +167,7 @@ interface Treated {
 }
 
 /** Treated frames back where they came from, and how much of each axis was given up, %. */
-const setBack = ({
-  after,
-  chain,
-}: Omit<Treated, 'seconds'>): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
+const setBack = ({ after, chain }: Treated): { after: ReadonlyMap<number, Picture>; cropPct: number } => ({
   after: new SetBack(after, (i, picture) => chain.reduceRight((p, { undo }) => undo?.(i, p) ?? p, picture)),
   cropPct: 100 * (1 - chain.reduce((kept, { cropPct = 0 }) => kept * (1 - cropPct / 100), 1)),
 });
@@ -352,7 +349,7 @@ const writeFrames = async (
 
 /** Writes what a treatment says of its places or of how it moved the picture; a chain says it of its last step. */
 const writeBeside = async (
-  { after, chain }: Pick<Treated, 'after' | 'chain'>,
+  { after, chain }: Treated,
   { study, from }: Frames,
   { facts }: ProbedClip,
   file: string,
