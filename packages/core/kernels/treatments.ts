@@ -2,4 +2,4 @@
 // `npm run kernels` into src/treatments/compiled.ts.
 export { OUT, FREE } from './layout';
 export { PHASES, warpRow } from './warp';
-export { addAlike, blendMean, meanOf, movedApart, shrinkBlocks, SIDE, UNSEEN } from './average';
+export { addAlike, blendMean, meanOf, movedApart, shrinkBlocks, toCodes, SIDE, UNSEEN } from './average';

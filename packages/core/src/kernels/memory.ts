@@ -149,6 +149,11 @@ export class KernelMemory<Loops> {
     return this.words.slice(at / 2, at / 2 + count);
   }
 
+  /** Copies so many bytes out. */
+  getBytes(at: number, count: number): Uint8Array {
+    return this.bytes.slice(at, at + count);
+  }
+
   /** Copies so many 64-bit floats out. */
   getDoubles(at: number, count: number): Float64Array {
     return this.doubles.slice(at / 8, at / 8 + count);

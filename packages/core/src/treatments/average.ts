@@ -14,9 +14,9 @@ export interface Averaging {
   readonly spatial: number;
 }
 
-/** A plane that was averaged: samples in codes, row by row, a copy of its own, and ms that it takes alone. */
-export interface Averaged {
-  readonly samples: Float32Array;
+/** What was made of a plane that was averaged, a copy of its own, and ms that it takes alone. */
+export interface Averaged<Made> {
+  readonly made: Made;
   readonly ms: number;
 }
 
@@ -31,12 +31,6 @@ const REACH = 2.7;
 const SIDE = 8;
 /** Rows and columns that the resampling filter needs beside a block. */
 const BESIDE = TAPS / 2;
-
-const COSINES = Float32Array.from({ length: SIDE * SIDE }, (_, i) => {
-  const [k, n] = [Math.floor(i / SIDE), i % SIDE];
-  const scale = k === 0 ? Math.sqrt(1 / SIDE) : Math.sqrt(2 / SIDE);
-  return scale * Math.cos((Math.PI * (n + 0.5) * k) / SIDE);
-});
 
 /** Places between two samples for which the filter's weights are kept: finer than any motion is known. */
 const PHASES = 512;
@@ -61,20 +55,46 @@ export class Averager {
    * @param index of the frame, of the study
    * @param p of its planes
    * @param clock tells ms
-   * @returns for each number of frames the averaged plane, and what it would have taken alone
+   * @returns samples in codes, row by row, for each number of frames
    */
-  average(
+  samples(index: number, p: number, how: Averaging, clock: () => number = () => 0): Averaged<Float32Array>[] {
+    return this.average(index, p, how, clock, (mean, _here, count) => this.memory.get(mean, count));
+  }
+
+  /**
+   * The same in whole codes, of the kind that the plane has.
+   * @param back share of the original that is mixed in
+   * @param top highest code
+   */
+  codes(
+    index: number,
+    p: number,
+    { back, top, ...how }: Averaging & { readonly back: number; readonly top: number },
+    clock: () => number = () => 0,
+  ): Averaged<Plane>[] {
+    const { width, height, samples } = this.study.sequence.pictures[index].planes[p];
+    const wide = samples.BYTES_PER_ELEMENT === 2;
+    return this.average(index, p, how, clock, (mean, here, count) => {
+      this.memory.run.toCodes(mean, here, back, top, count, wide ? 1 : 0, mean);
+      const made = wide ? this.memory.getWords(mean, count) : this.memory.getBytes(mean, count);
+      return { width, height, samples: made };
+    });
+  }
+
+  /** @param take of the mean and of this frame's plane, at their addresses */
+  private average<Made>(
     index: number,
     p: number,
     { framesEachSide, sigma, spatial }: Averaging,
-    clock: () => number = () => 0,
-  ): Averaged[] {
+    clock: () => number,
+    take: (mean: number, here: number, count: number) => Made,
+  ): Averaged<Made>[] {
     const { study, memory } = this;
     const picture = study.sequence.pictures[index];
     const plane = picture.planes[p];
     const { width, height } = plane;
     const count = width * height;
-    memory.reserve(7 * count + 2 * TAPS + SIDE * SIDE, 9);
+    memory.reserve(6 * count + 2 * TAPS, 7);
     const here = memory.put(this.samplesOf(index, p));
     const there = memory.room(count);
     const apart = memory.room(count);
@@ -92,7 +112,6 @@ export class Averager {
       memory.run.addAlike(apart, width, height, ALIKE * ALIKE * usual, UNLIKE * UNLIKE * usual, sum, weight);
     };
     const mean = memory.room(count);
-    const matrix = memory.put(COSINES);
     let reached = 0;
     let spent = 0;
     return framesEachSide.map((reach) => {
@@ -105,11 +124,11 @@ export class Averager {
         // The differences and the other frame are done with: their room holds what is put together.
         memory.fill(there, count, 0);
         memory.fill(apart, count, 0);
-        memory.run.shrinkBlocks(mean, weight, width, height, sigma, REACH, matrix, there, apart);
+        memory.run.shrinkBlocks(mean, weight, width, height, sigma, REACH, there, apart);
         memory.run.blendMean(mean, there, apart, spatial, count, mean);
       }
-      const samples = memory.get(mean, count);
-      return { samples, ms: spent + clock() - added };
+      const made = take(mean, here, count);
+      return { made, ms: spent + clock() - added };
     });
   }
 

@@ -29,7 +29,6 @@ interface Loops {
     height: number,
     noise: number,
     reach: number,
-    matrix: number,
     sum: number,
     share: number,
   ): void;
@@ -45,6 +44,15 @@ interface Loops {
     dy: number,
     count: number,
     weights: number,
+    to: number,
+  ): void;
+  toCodes(
+    from: number,
+    here: number,
+    back: number,
+    top: number,
+    count: number,
+    wide: number,
     to: number,
   ): void;
   blendMean(from: number, sum: number, share: number, part: number, count: number, to: number): void;

@@ -2,10 +2,10 @@ import type { Measurement, Step, ViewingTransform } from '#document';
 import type { ClipFacts } from '#terms';
 import type { Plane } from '../picture/frame.js';
 import { planeScale } from '../picture/signal.js';
-import { Averager, type Averaged, type Averaging } from './average.js';
+import { Averager, type Averaged } from './average.js';
 import { byChannel, bySize, keepDetail, type Taken } from './noise-shares.js';
 import type { Runner, RunningTreatment } from './runner.js';
-import { blankLike, copyOf } from './sequence.js';
+import { blankLike, copyOf, type Picture } from './sequence.js';
 import { numberOf, type SettingSchemas } from './settings.js';
 import type { Study } from './study.js';
 import { viewedThrough } from './viewed.js';
@@ -62,36 +62,32 @@ export const reduceNoise: Runner = {
   },
 };
 
-/** Averages of planes over several numbers of frames, worked out together and taken one after another. */
-class Averages {
-  private readonly made = new Map<string, Averaged>();
+/** What is made of planes for several numbers of frames: worked out together, and taken one after another. */
+class Averages<Made> {
+  private readonly made = new Map<string, Averaged<Made>>();
   private readonly reaches: readonly number[];
 
+  /** @param work of a frame and one of its planes, over so many frames on each side, ascending */
   constructor(
-    private readonly averager: Averager,
+    private readonly work: (index: number, p: number, reaches: readonly number[]) => Averaged<Made>[],
     reaches: readonly number[],
     private readonly clock: () => number,
   ) {
     this.reaches = [...new Set(reaches)].sort((a, b) => a - b);
   }
 
-  /** @returns samples that the caller may change, and ms that the others spared it */
-  take(
-    index: number,
-    p: number,
-    reach: number,
-    how: Omit<Averaging, 'framesEachSide'>,
-  ): { samples: Float32Array; sparedMs: number } {
+  /** @returns what the caller may change, and ms that the others spared it */
+  take(index: number, p: number, reach: number): { made: Made; sparedMs: number } {
     const name = (r: number): string => `${index} ${p} ${r}`;
     const known = this.made.get(name(reach));
     this.made.delete(name(reach));
-    if (known) return { samples: known.samples, sparedMs: known.ms };
+    if (known) return { made: known.made, sparedMs: known.ms };
     const began = this.clock();
-    const all = this.averager.average(index, p, { ...how, framesEachSide: this.reaches }, this.clock);
+    const all = this.work(index, p, this.reaches);
     const took = this.clock() - began;
     for (const [i, r] of this.reaches.entries()) if (r !== reach) this.made.set(name(r), all[i]);
-    const { samples, ms } = all[this.reaches.indexOf(reach)];
-    return { samples, sparedMs: ms - took };
+    const { made, ms } = all[this.reaches.indexOf(reach)];
+    return { made, sparedMs: ms - took };
   }
 
   /** Frames that are done with for everybody. */
@@ -109,81 +105,53 @@ const begun = (
   clock: () => number = () => 0,
 ): RunningTreatment[] => {
   const { clip, pictures } = study.sequence;
-  const viewed = viewing && all[0].work === AFTER ? viewedThrough(viewing, clip) : null;
-  const shown = new Map<number, Float32Array>();
-  // A frame is looked at by all of its neighbours, one after the other.
-  const samplesOf = (index: number, p: number): ArrayLike<number> => {
-    const plane = pictures[index].planes[p];
-    if (!viewed || p > 0) return plane.samples;
-    const known = shown.get(index) ?? viewed.shown(plane);
-    shown.set(index, known);
-    return known;
-  };
-  const reaches = all.map((s) => numberOf(s, 'framesEachSide'));
-  const furthest = Math.max(...reaches);
-  const averages = new Averages(new Averager(study, samplesOf), reaches, clock);
-  return all.map((settings, k) =>
-    reducing({
-      study,
-      settings,
-      measurement,
-      viewed,
-      samplesOf,
-      averages,
-      reach: reaches[k],
-      furthest,
-      shown,
-    }),
-  );
-};
-
-interface Reducing {
-  readonly study: Study;
-  readonly settings: Step['settings'];
-  readonly measurement: Measurement;
-  readonly viewed: ReturnType<typeof viewedThrough> | null;
-  readonly samplesOf: (index: number, p: number) => ArrayLike<number>;
-  readonly averages: Averages;
-  /** Frames on each side that are averaged for these settings, and for any that share the work. */
-  readonly reach: number;
-  readonly furthest: number;
-  /** Frames as they are viewed. */
-  readonly shown: Map<number, Float32Array>;
-}
-
-const reducing = ({
-  study,
-  settings,
-  measurement,
-  viewed,
-  samplesOf,
-  averages,
-  reach,
-  furthest,
-  shown,
-}: Reducing): RunningTreatment => {
-  const { clip, pictures } = study.sequence;
+  const [settings] = all;
   const share = sharesOf(settings);
+  const viewed = viewing && settings.work === AFTER ? viewedThrough(viewing, clip) : null;
+  const reaches = all.map((s) => numberOf(s, 'framesEachSide'));
   const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
   const sigmaOf = (p: number): number =>
     strengthOf(settings, p === 0 || clip.matrix === 'rgb') * planeScale(clip, p).span;
-  let sparedMs = 0;
-  const averaged = (index: number, p: number, sigma: number): Float32Array => {
-    const taken = averages.take(index, p, reach, { sigma, spatial });
-    sparedMs += taken.sparedMs;
-    return taken.samples;
-  };
-  const averagedPlane = (plane: Plane, index: number, p: number): Plane => {
-    const sigma = sigmaOf(p);
-    if (sigma === 0) return copyOf(plane);
-    return mixed(plane, averaged(index, p, sigma), share.originalBack, planeScale(clip, p).top);
-  };
-  const takenFrom = (plane: Plane, index: number, p: number): Taken => {
+  // Nothing is parted, and nothing viewed: the averages are what comes out.
+  if (!viewed && share.whole) {
+    const averager = new Averager(study);
+    const averages = new Averages<Plane>(
+      (index, p, framesEachSide) =>
+        averager.codes(
+          index,
+          p,
+          {
+            framesEachSide,
+            sigma: sigmaOf(p),
+            spatial,
+            back: share.originalBack,
+            top: planeScale(clip, p).top,
+          },
+          clock,
+        ),
+      reaches,
+      clock,
+    );
+    return reaches.map((reach) =>
+      taking(averages, reach, (index, take) => ({
+        planes: pictures[index].planes.map((plane, p) => (sigmaOf(p) === 0 ? copyOf(plane) : take(p))),
+      })),
+    );
+  }
+  const samplesOf = viewed ? shownBy(viewed, study, Math.max(...reaches)) : undefined;
+  const averager = new Averager(study, samplesOf);
+  const averages = new Averages<Float32Array>(
+    (index, p, framesEachSide) =>
+      averager.samples(index, p, { framesEachSide, sigma: sigmaOf(p), spatial }, clock),
+    reaches,
+    clock,
+  );
+  const takenFrom = (plane: Plane, index: number, p: number, take: (p: number) => Float32Array): Taken => {
     const sigma = sigmaOf(p);
     const { width, height, samples } = plane;
     if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
-    const taken = averaged(index, p, sigma);
-    const from = samplesOf(index, p);
+    const taken = take(p);
+    const from = samplesOf?.(index, p) ?? samples;
     for (let i = 0; i < taken.length; i++) taken[i] = from[i] - taken[i];
     const of: Taken = { width, height, samples: taken };
     keepDetail(of, Math.min(sigma, measuredSigma(measurement, clip, p)), share.keepDetail);
@@ -191,23 +159,56 @@ const reducing = ({
     if (viewed && p === 0) viewed.stored(taken, plane);
     return of;
   };
-  return {
-    get sparedMs() {
-      return sparedMs;
-    },
-    treat: (index) => {
-      for (const known of shown.keys()) if (Math.abs(known - index) > furthest) shown.delete(known);
-      averages.drop(index);
+  return reaches.map((reach) =>
+    taking(averages, reach, (index, take) => {
       const { planes } = pictures[index];
-      if (!viewed && share.whole) return { planes: planes.map((plane, p) => averagedPlane(plane, index, p)) };
-      const taken = planes.map((plane, p) => takenFrom(plane, index, p));
+      const taken = planes.map((plane, p) => takenFrom(plane, index, p, take));
       byChannel(taken, clip, share);
       return {
         planes: planes.map((plane, p) =>
           without(plane, taken[p].samples, 1 - share.originalBack, planeScale(clip, p).top),
         ),
       };
+    }),
+  );
+};
+
+/** A treatment that takes what was averaged, and keeps count of what the others spared it. */
+const taking = <Made>(
+  averages: Averages<Made>,
+  reach: number,
+  treat: (index: number, take: (p: number) => Made) => Picture,
+): RunningTreatment => {
+  let sparedMs = 0;
+  return {
+    get sparedMs() {
+      return sparedMs;
     },
+    treat: (index) => {
+      averages.drop(index);
+      return treat(index, (p) => {
+        const taken = averages.take(index, p, reach);
+        sparedMs += taken.sparedMs;
+        return taken.made;
+      });
+    },
+  };
+};
+
+/** Luma as it is viewed, and the other planes as they are. A frame is looked at by all of its neighbours, one after the other. */
+const shownBy = (
+  viewed: ReturnType<typeof viewedThrough>,
+  { sequence: { pictures } }: Study,
+  furthest: number,
+) => {
+  const shown = new Map<number, Float32Array>();
+  return (index: number, p: number): ArrayLike<number> => {
+    const plane = pictures[index].planes[p];
+    if (p > 0) return plane.samples;
+    const known = shown.get(index) ?? viewed.shown(plane);
+    for (const other of shown.keys()) if (Math.abs(other - index) > 2 * furthest) shown.delete(other);
+    shown.set(index, known);
+    return known;
   };
 };
 
@@ -240,19 +241,6 @@ const sharesOf = (settings: Step['settings']) => {
   // Nearly always all of it is taken: then nothing needs to be parted.
   const whole = keepDetail === 0 && Object.values(parts).every((part) => part === 1);
   return { ...parts, keepDetail, whole, originalBack: share('originalBackPct') };
-};
-
-/** The averaged plane in whole codes, with a share of the original mixed back in. About six operations a sample. */
-const mixed = (plane: Plane, averaged: Float32Array, back: number, top: number): Plane => {
-  const out = blankLike(plane);
-  const from = plane.samples;
-  const to = out.samples;
-  for (let i = 0; i < averaged.length; i++) {
-    const value = averaged[i] + back * (from[i] - averaged[i]) + 0.5;
-    // Rounded to the nearest: what is below nothing is cut off.
-    to[i] = value < 0 ? 0 : value > top ? top : value | 0;
-  }
-  return out;
 };
 
 /** A plane without a share of what was taken from it, in whole codes. About six operations a sample. */
