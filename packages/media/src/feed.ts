@@ -10,6 +10,8 @@ export interface DecodeOptions {
   readonly progress?: (share: number) => void;
   readonly signal?: AbortSignal;
   readonly decoderThreads?: number;
+  /** All frames of the clip, as they are stored, plane after plane: where they are at hand, nothing is decoded. */
+  readonly frames?: readonly Uint8Array[];
 }
 
 /**
@@ -24,7 +26,7 @@ export const decode = async (
   clip: ProbedClip,
   plan: FeedPlan,
   take: (frame: Frame) => void,
-  { progress = () => undefined, signal, decoderThreads }: DecodeOptions = {},
+  { progress = () => undefined, signal, decoderThreads, frames: atHand }: DecodeOptions = {},
 ): Promise<number> => {
   const { facts, format, source } = clip;
   const asStored = isSmall(clip, plan);
@@ -38,7 +40,7 @@ export const decode = async (
   const watch = new DecodeWatch(clip, signal);
   let frames = 0;
   const finished = await readFrames(
-    argumentsFor(clip, plan, decoderThreads),
+    argumentsFor(clip, plan, decoderThreads, atHand !== undefined),
     { small: bytesOf(shapes.small), burst: bytesOf(shapes.burst) },
     (view, count, buffer) => {
       const planes = planesIn(buffer, shapes[view]);
@@ -50,7 +52,7 @@ export const decode = async (
       }
       watch.advanced(frames);
     },
-    watch.signal,
+    { signal: watch.signal, input: atHand },
   ).finally(() => watch.stop());
   const first = plan.range?.startFrame ?? 0;
   const reached = `at frame ${first + frames} of ${facts.frames}`;
@@ -126,7 +128,26 @@ class DecodeWatch {
 const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boolean =>
   !field && !format.rgb && small.width === facts.width && small.height === facts.height;
 
-const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefined): string[] => {
+/** How the decoder reads frames that are handed to it. */
+const asFrames = ({ facts, format }: ProbedClip): string[] => [
+  '-f',
+  'rawvideo',
+  '-pixel_format',
+  format.planar,
+  '-video_size',
+  `${facts.width}x${facts.height}`,
+  '-framerate',
+  facts.frameRate,
+  '-i',
+  'pipe:0',
+];
+
+const argumentsFor = (
+  clip: ProbedClip,
+  plan: FeedPlan,
+  threads: number | undefined,
+  atHand: boolean,
+): string[] => {
   const { source, stream, format, facts } = clip;
   const { first, stride, length, count } = plan.bursts;
   const { width, height } = plan.small;
@@ -139,7 +160,7 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefi
     'split=2',
   ].join(',');
   const graph = [
-    `[0:${stream}]${before}[every][some]`,
+    `[0:${atHand ? 0 : stream}]${before}[every][some]`,
     `[every]${plan.field ? 'field=top,' : ''}${isSmall(clip, plan) ? luma : `${luma},${averaged}`}[small]`,
     `[some]select='${chosen}',scale=${facts.width}:${facts.height},format=${format.planar}[burst]`,
   ].join(';');
@@ -151,7 +172,7 @@ const argumentsFor = (clip: ProbedClip, plan: FeedPlan, threads: number | undefi
     ...(threads === undefined ? [] : ['-threads', String(threads)]),
     '-max_pixels',
     String(clip.limits.pixels),
-    ...source.input,
+    ...(atHand ? asFrames(clip) : source.input),
     '-filter_complex',
     graph,
     '-map',

@@ -19,6 +19,8 @@ export interface MeasureClipOptions {
   readonly signal?: AbortSignal;
   /** Threads that the decoder may use; as many as it likes where it is not said. The document is the same. */
   readonly decoderThreads?: number;
+  /** All its frames, as they are stored: who has written the file need not have it read again. The document is the same. */
+  readonly frames?: readonly Uint8Array[];
 }
 
 /**
@@ -39,9 +41,7 @@ export const measureClip = async (path: string, options: MeasureClipOptions = {}
     { ...clip.facts, file: printable(basename(path)) },
     { overrides, only, clock: options.profile && (() => performance.now()) },
   );
-  const { progress, signal, decoderThreads } = options;
-  const frames = await decode(clip, measurement.plan, measurement.take, { progress, signal, decoderThreads });
-  const result = measurement.finish(frames);
+  const result = measurement.finish(await decode(clip, measurement.plan, measurement.take, options));
   options.profile?.(measurement.profile());
   return result;
 };

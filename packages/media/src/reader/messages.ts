@@ -7,6 +7,8 @@ export type ToReader =
       kind: 'begin';
       id: number;
       args: readonly string[];
+      /** What the decoder reads from its standard input. */
+      input?: readonly Uint8Array[];
       /** Bytes of one frame of each view, and how many frames of it may wait. */
       views: Record<FrameView, { bytes: number; held: number }>;
     }

@@ -44,6 +44,7 @@ const running = (): Worker => {
  * Runs the decoder on the reading thread and hands out each frame it writes.
  * @param bytes of one frame of each view
  * @param take is given each frame; its bytes are used again afterwards
+ * @param input what the decoder reads from its standard input
  * @returns how the decoder ended, once every frame was taken
  * @throws {ToolMissing}; what `take` throws; the signal's reason when it is stopped
  */
@@ -51,7 +52,7 @@ export const readFrames = (
   args: readonly string[],
   bytes: Record<FrameView, number>,
   take: (view: FrameView, count: number, buffer: ArrayBuffer) => void,
-  signal?: AbortSignal,
+  { signal, input }: { readonly signal?: AbortSignal; readonly input?: readonly Uint8Array[] } = {},
 ): Promise<Finished> =>
   new Promise((resolve, reject) => {
     signal?.throwIfAborted();
@@ -96,6 +97,7 @@ export const readFrames = (
       kind: 'begin',
       id,
       args,
+      input,
       views: {
         small: { bytes: bytes.small, held: HELD.small },
         burst: { bytes: bytes.burst, held: HELD.burst },

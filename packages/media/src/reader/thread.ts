@@ -1,4 +1,4 @@
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { parentPort } from 'node:worker_threads';
 import type { FrameView } from '@bevrin/core';
 import { ToolMissing } from '../errors.js';
@@ -64,8 +64,12 @@ interface Session {
   stop(): void;
 }
 
-const begin = ({ id, args, views }: Extract<ToReader, { kind: 'begin' }>): void => {
-  const { process, ended } = start('ffmpeg', args, { stdio: ['ignore', 'ignore', 'pipe', 'pipe', 'pipe'] });
+const begin = ({ id, args, input, views }: Extract<ToReader, { kind: 'begin' }>): void => {
+  const { process, ended } = start('ffmpeg', args, {
+    stdio: [input ? 'pipe' : 'ignore', 'ignore', 'pipe', 'pipe', 'pipe'],
+  });
+  // A decoder that ends before it has read everything says itself why.
+  if (input) Readable.from(input).pipe(process.stdin!.on('error', () => undefined));
   const [, , , small, burst] = process.stdio as Readable[];
   const cutter = (view: FrameView, pipe: Readable): FrameCutter =>
     new FrameCutter(pipe, views[view].bytes, views[view].held, (count, buffer) =>

@@ -1,8 +1,15 @@
 import type { Finding, TrialRun } from '@bevrin/contract';
-import { startThread } from '../start-thread.js';
-import { windowOf } from './order.js';
-import { makeTogether, setAgainst, togetherOf, type MadeRun, type RunGround, type WantedRun } from './run.js';
-import type { FromHelper, HelperGround, ToHelper } from './run-thread.js';
+import type { Picture } from '@bevrin/core';
+import { HelpingLane, OwnLane, type Lane } from './lanes.js';
+import {
+  runsAtOnce,
+  setAgainst,
+  sharedRuns,
+  TREATED_AT,
+  type MadeRun,
+  type RunGround,
+  type WantedRun,
+} from './run.js';
 
 interface Making {
   /** What is found on the frames as they came. */
@@ -18,112 +25,186 @@ interface Making {
 }
 
 /**
- * Makes the runs of a trial, several at a time where there are threads for it: helpers begin with the last of a sweep, which
- * takes longest, while the frames are measured here as they came. Runs that share work are made together.
+ * Makes the runs of a trial on several threads where there are any. Runs that share work are treated together, each frame by
+ * one thread for all of them, then measured each by one thread; others are made as a whole, the last of a sweep first, which
+ * takes longest.
  */
 export const makeRuns = async (
   wanted: readonly WantedRun[],
   ground: RunGround,
   making: Making,
 ): Promise<{ runs: TrialRun[]; before: readonly Finding[] }> => {
-  const { signal } = making;
-  const done: (TrialRun | undefined)[] = wanted.map(() => undefined);
-  const shares = wanted.map(() => 0);
-  let told = 0;
-  const tell = (index: number, share: number): void => {
-    shares[index] = share;
-    making.tell(shares.reduce((a, b) => a + b, 0) / wanted.length, done.filter((d) => d).length);
-  };
-  let before: readonly Finding[] | null = null;
-  const made: (MadeRun | undefined)[] = wanted.map(() => undefined);
-  const finish = (index: number, run: MadeRun): void => {
-    made[index] = run;
-    tell(index, 1);
-    hand();
-  };
-  const hand = (): void => {
-    if (!before) return;
-    for (const [i, run] of made.entries()) if (run) done[i] ??= setAgainst(run, before);
-    for (let next = done[told]; next; next = done[told]) {
-      making.onRun(next);
-      told++;
-    }
-  };
-  const waiting = wanted.map((_, i) => i);
-  const helpers = Math.min(making.threads, wanted.length) - 1;
-  const most = togetherOf(wanted[0].run, ground);
-  /** Runs for one lane, of its share of what waits; helpers take the last. */
-  const take = (fromEnd: boolean): number[] => {
-    const share = waiting.length / (helpers + 1);
-    const count = Math.min(most, Math.max(1, fromEnd ? Math.floor(share) : Math.ceil(share)));
-    return fromEnd ? waiting.splice(Math.max(0, waiting.length - count)) : waiting.splice(0, count);
-  };
-  const here = async (): Promise<void> => {
-    // What the helpers begin with is taken before this thread is busy.
-    const first = take(false);
-    before = await making.measureBefore();
-    hand();
-    for (let own = first; own.length > 0; own = take(false)) {
-      signal?.throwIfAborted();
-      await makeTogether(
-        own.map((index) => wanted[index]),
-        ground,
-        {
-          signal,
-          tell: (i, share) => tell(own[i], share),
-          made: (i, run) => finish(own[i], run),
-        },
-      );
-    }
-  };
-  const lanes = Array.from({ length: helpers }, () =>
-    withHelper(ground, making, wanted, () => take(true), tell, finish),
+  const told = new Told(wanted.length, making);
+  const own = new OwnLane(ground, making.signal);
+  const frames = ground.frames.to - ground.frames.from;
+  const together = isShared(wanted, ground);
+  const most = together ? Math.max(frames, wanted.length) : wanted.length;
+  const helpers = Array.from(
+    { length: Math.min(making.threads, most) - 1 },
+    () => new HelpingLane(ground, making.range, wanted, making.signal),
   );
-  await Promise.all([...lanes, here()]);
-  return { runs: done.map((run) => run!), before: before! };
+  const before = async (): Promise<void> => told.before(await making.measureBefore());
+  try {
+    const lanes: readonly Lanes[] = [{ lane: own, before }, ...helpers.map((lane) => ({ lane }))];
+    if (together) await allShared(wanted, ground, lanes, told, making.signal);
+    else await eachAlone(wanted, lanes, told, making.signal);
+  } finally {
+    await Promise.all(helpers.map((helper) => helper.end()));
+  }
+  return told.all();
 };
 
-/** Lets another thread make runs until none is left. */
-const withHelper = async (
-  { clip, measurement, spec, viewing, kept }: RunGround,
-  { range, signal }: Making,
-  wanted: readonly WantedRun[],
-  next: () => readonly number[],
-  tell: (index: number, share: number) => void,
-  finish: (index: number, run: MadeRun) => void,
+interface Lanes {
+  readonly lane: Lane;
+  /** What this lane does besides: it measures the frames as they came. */
+  readonly before?: () => Promise<void>;
+}
+
+const isShared = (wanted: readonly WantedRun[], ground: RunGround): boolean =>
+  sharedRuns(
+    wanted.map(({ run }) => run),
+    ground,
+  ) !== null;
+
+/** Lets each lane take what is next until nothing is left, or one of them has failed. */
+const inLanes = async <Task>(
+  lanes: readonly Lanes[],
+  next: (lane: Lanes) => Task | undefined,
+  work: (task: Task, lane: Lane) => Promise<void>,
+  signal: AbortSignal | undefined,
 ): Promise<void> => {
-  const worker = startThread(new URL('./run-thread.js', import.meta.url));
-  const say = (message: ToHelper): void => worker.postMessage(message);
-  try {
-    await new Promise<void>((resolve, reject) => {
-      const stop = (): void => reject(signal?.reason as Error);
-      signal?.addEventListener('abort', stop, { once: true });
-      const more = (): void => {
-        const indexes = next();
-        if (indexes.length === 0) return resolve();
-        const runs = indexes.map((index) => ({
-          index,
-          steps: wanted[index].run.map(({ runner, settings }) => ({
-            treatment: runner.treatment,
-            settings,
-          })),
-          file: wanted[index].file,
-        }));
-        say({ kind: 'runs', runs });
-      };
-      worker.on('error', reject);
-      worker.on('message', (message: FromHelper) => {
-        if (message.kind === 'share') tell(message.index, message.share);
-        else if (message.kind === 'failed') reject(new Error(message.message));
-        else if (message.kind === 'done') more();
-        else finish(message.index, message.made);
-      });
-      const given: HelperGround = { path: clip.source.path, range, measurement, spec, viewing, kept };
-      const window = Math.max(...wanted.map(({ run }) => windowOf(run)));
-      say({ kind: 'begin', given, window });
-      more();
-    });
-  } finally {
-    await worker.terminate();
+  let failed = false;
+  await Promise.all(
+    lanes.map(async (own) => {
+      try {
+        for (let task = next(own); task !== undefined && !failed; task = next(own)) {
+          signal?.throwIfAborted();
+          await work(task, own.lane);
+        }
+      } catch (error) {
+        failed = true;
+        throw error;
+      }
+    }),
+  );
+};
+
+const eachAlone = async (
+  wanted: readonly WantedRun[],
+  lanes: readonly Lanes[],
+  told: Told,
+  signal: AbortSignal | undefined,
+): Promise<void> => {
+  const waiting = wanted.map((_, i) => i);
+  // The lane that measures the frames as they came does so before anything else.
+  const ready = new Map(lanes.map(({ lane, before }) => [lane, before?.()]));
+  await inLanes(
+    lanes,
+    ({ before }) => (before ? waiting.shift() : waiting.pop()),
+    async (index, lane) => {
+      await ready.get(lane);
+      told.made(index, await lane.make(wanted[index], (share) => told.share(index, share)));
+    },
+    signal,
+  );
+};
+
+const allShared = async (
+  wanted: readonly WantedRun[],
+  ground: RunGround,
+  lanes: readonly Lanes[],
+  told: Told,
+  signal: AbortSignal | undefined,
+): Promise<void> => {
+  const { from, to } = ground.frames;
+  const atOnce = runsAtOnce(ground);
+  for (let first = 0; first < wanted.length; first += atOnce) {
+    const group = wanted.slice(first, first + atOnce);
+    const treated = group.map(() => ({ after: new Map<number, Picture>(), seconds: 0 }));
+    for (const { lane } of lanes) lane.share(group);
+    const frames = Array.from({ length: to - from }, (_, i) => from + i);
+    await inLanes(
+      lanes,
+      () => frames.shift(),
+      async (index, lane) => {
+        const { pictures, seconds } = await lane.treat(index);
+        for (const [k, run] of treated.entries()) {
+          run.after.set(index, pictures[k]);
+          run.seconds += seconds[k];
+          told.share(first + k, (TREATED_AT * run.after.size) / (to - from));
+        }
+      },
+      signal,
+    );
+    const waiting = group.map((_, k) => k);
+    let isMeasured = first > 0;
+    await inLanes<number | 'before'>(
+      lanes,
+      ({ before }) => {
+        if (!before || isMeasured) return waiting.shift();
+        isMeasured = true;
+        return 'before';
+      },
+      async (task, lane) => {
+        if (task === 'before') return lanes.find((l) => l.before)!.before!();
+        const { after, seconds } = treated[task];
+        // They come from two threads: in their order again. What is measured needs no room here any more.
+        const ordered = new Map([...after].sort(([a], [b]) => a - b));
+        after.clear();
+        told.made(first + task, await lane.measure(group[task], ordered, seconds));
+      },
+      signal,
+    );
   }
 };
+
+/** What there is to say of runs while they are made. */
+class Told {
+  private readonly done: (TrialRun | undefined)[];
+  private readonly measured: (MadeRun | undefined)[];
+  private readonly shares: number[];
+  private found: readonly Finding[] | null = null;
+  private handed = 0;
+
+  constructor(
+    count: number,
+    private readonly making: Pick<Making, 'tell' | 'onRun'>,
+  ) {
+    this.done = Array.from({ length: count });
+    this.measured = Array.from({ length: count });
+    this.shares = new Array<number>(count).fill(0);
+  }
+
+  /** How much of a run is done. */
+  share(index: number, share: number): void {
+    this.shares[index] = share;
+    const sum = this.shares.reduce((a, b) => a + b, 0);
+    this.making.tell(sum / this.shares.length, this.done.filter((d) => d).length);
+  }
+
+  made(index: number, run: MadeRun): void {
+    this.measured[index] = run;
+    this.share(index, 1);
+    this.hand();
+  }
+
+  /** What was found before: from now on it can be said what a run gained. */
+  before(found: readonly Finding[]): void {
+    this.found = found;
+    this.hand();
+  }
+
+  all(): { runs: TrialRun[]; before: readonly Finding[] } {
+    return { runs: this.done.map((run) => run!), before: this.found! };
+  }
+
+  private hand(): void {
+    const { found, done } = this;
+    if (!found) return;
+    for (const [i, run] of this.measured.entries()) if (run) done[i] ??= setAgainst(run, found);
+    for (let next = done[this.handed]; next; next = done[this.handed]) {
+      this.making.onRun(next);
+      this.handed++;
+    }
+  }
+}

@@ -55,3 +55,10 @@ export const bytesOf = ({ planes }: Picture): Uint8Array => {
   }
   return all;
 };
+
+/** Memory of frames, which goes with them to another thread. */
+export const memoryOf = (pictures: Iterable<Picture>): ArrayBuffer[] => [
+  ...new Set(
+    [...pictures].flatMap(({ planes }) => planes.map((plane) => plane.samples.buffer as ArrayBuffer)),
+  ),
+];

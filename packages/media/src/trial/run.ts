@@ -29,7 +29,7 @@ import { windowOf, type TriedStep } from './order.js';
 import { bytesOf, readPictures } from './pictures.js';
 
 /** Share of a run that is done when its frames are treated. */
-const TREATED_AT = 0.5;
+export const TREATED_AT = 0.5;
 
 /** What every run of a trial is made on. */
 export interface RunGround {
@@ -75,57 +75,76 @@ export const framesFor = async (
   return { study: new Study({ clip: clip.facts, firstFrame: first, pictures }), from, to };
 };
 
-/** The frames of the range, treated by each step after the other; runs that differ in their last step share what they can. */
+/** The frames of the range, treated by each step after the other. */
 const treated = async (
-  runs: readonly (readonly TriedStep[])[],
+  run: readonly TriedStep[],
   { frames, measurement, viewing }: RunGround,
   signal: AbortSignal | undefined,
   tell: (share: number) => void,
-): Promise<Treated[]> => {
+): Promise<Treated> => {
   const { from, to } = frames;
   const started = performance.now();
-  const before = prepared(runs[0].slice(0, -1), { frames, measurement, viewing });
-  const last = runs.map((run) => run[run.length - 1]);
-  const { runner } = last[0];
-  const together =
-    last.length > 1 &&
-    runner.beginTogether?.(
-      before.study,
-      last.map((s) => s.settings),
-      measurement,
-      viewing,
-      () => performance.now(),
-    );
-  const running = together || last.map((s) => runner.begin(before.study, s.settings, measurement, viewing));
-  const spent = running.map((_, k) => (k === 0 ? performance.now() - started : 0));
-  const afters = running.map(() => new Map<number, Picture>());
+  const before = prepared(run.slice(0, -1), { frames, measurement, viewing });
+  const { runner, settings } = run[run.length - 1];
+  const own = runner.begin(before.study, settings, measurement, viewing);
+  let spent = performance.now() - started;
+  const after = new Map<number, Picture>();
   for (let i = from; i < to; i++) {
     signal?.throwIfAborted();
-    for (const [k, own] of running.entries()) {
-      const began = performance.now();
-      afters[k].set(i, own.treat(i));
-      spent[k] += performance.now() - began;
-    }
+    const began = performance.now();
+    after.set(i, own.treat(i));
+    spent += performance.now() - began;
     tell((i + 1 - from) / (to - from));
     // Others have their turn between two frames.
     await new Promise((resume) => setImmediate(resume));
   }
-  return running.map((own, k) => ({
-    after: afters[k],
-    chain: [...before.chain, own],
-    seconds: (spent[k] + (own.sparedMs ?? 0)) / 1000,
-  }));
+  return { after, chain: [...before.chain, own], seconds: spent / 1000 };
 };
 
-/** Bytes of treated frames that one thread holds at once. */
-const MOST_BYTES = 260e6;
+/** Runs of a trial that share their work, frame by frame: each is treated for all of them before the next. */
+export interface SharedRuns {
+  /** One frame as each of the runs makes it, and what it would have taken each of them alone, s. */
+  readonly treat: (index: number) => {
+    readonly pictures: readonly Picture[];
+    readonly seconds: readonly number[];
+  };
+}
 
-/** How many runs of a trial may be treated together: those that share their work, as many as there is memory for. */
-export const togetherOf = (
-  run: readonly TriedStep[],
-  { frames: { study, from, to } }: Pick<RunGround, 'frames'>,
-): number => {
-  if (run.length > 1 || !run[0].runner.beginTogether) return 1;
+/**
+ * Begins runs of one step that differ in what their treatment can do on its way.
+ * @returns `null` where they share nothing
+ */
+export const sharedRuns = (
+  runs: readonly (readonly TriedStep[])[],
+  { frames: { study }, measurement, viewing }: Pick<RunGround, 'frames' | 'measurement' | 'viewing'>,
+): SharedRuns | null => {
+  if (runs.length < 2 || runs.some((run) => run.length > 1)) return null;
+  const settings = runs.map(([step]) => step.settings);
+  const clock = (): number => performance.now();
+  const running = runs[0][0].runner.beginTogether?.(study, settings, measurement, viewing, clock);
+  if (!running) return null;
+  const spared = running.map(() => 0);
+  return {
+    treat: (index) => {
+      const seconds: number[] = [];
+      const pictures = running.map((own, k) => {
+        const began = clock();
+        const picture = own.treat(index);
+        const { sparedMs = 0 } = own;
+        seconds.push((clock() - began + sparedMs - spared[k]) / 1000);
+        spared[k] = sparedMs;
+        return picture;
+      });
+      return { pictures, seconds };
+    },
+  };
+};
+
+/** Bytes of treated frames that are held at once. */
+const MOST_BYTES = 520e6;
+
+/** How many runs of a trial there is memory for at once. */
+export const runsAtOnce = ({ frames: { study, from, to } }: Pick<RunGround, 'frames'>): number => {
   const bytes = study.sequence.pictures[from].planes.reduce((sum, p) => sum + p.samples.byteLength, 0);
   return Math.max(1, Math.floor(MOST_BYTES / (bytes * (to - from))));
 };
@@ -158,9 +177,10 @@ const prepared = (
   return { study, chain };
 };
 
-interface Treated {
+/** The frames of a range as a run made them. */
+export interface Treated {
   readonly after: ReadonlyMap<number, Picture>;
-  /** The treatments that made them, in their order. */
+  /** The treatments that made them, in their order; of runs that shared their work none: they move nothing and have no masks. */
   readonly chain: readonly RunningTreatment[];
   /** That it took; of runs that shared work, that it takes alone. */
   readonly seconds: number;
@@ -230,7 +250,7 @@ export const firstPicture = async (
   const { runner, settings } = run[run.length - 1];
   const before = prepared(run.slice(0, -1), ground);
   const running = runner.begin(before.study, settings, ground.measurement, ground.viewing);
-  await writeFrames({ after: new Map([[index, running.treat(index)]]) }, clip, file);
+  await writeFrames([bytesOf(running.treat(index))], clip, file);
   const none = Object.keys(HarmValues.shape);
   return {
     frame: range.startFrame + index - frames.from,
@@ -257,50 +277,34 @@ export interface WantedRun {
 }
 
 /**
- * Treats the frames, keeps them, and measures them and what was harmed.
- * @param wanted runs of one trial that are treated together, see {@link togetherOf}
- * @param ways told the share of each that is done, and each as it is made, by its place in `wanted`
+ * Treats the frames of a run, keeps them, and measures them and what was harmed.
+ * @param tell told the share of it that is done
  */
-export const makeTogether = async (
-  wanted: readonly WantedRun[],
+export const makeRun = async (
+  { run, file }: WantedRun,
   ground: RunGround,
-  {
-    signal,
-    tell,
-    made,
-  }: {
-    readonly signal?: AbortSignal;
-    readonly tell: (index: number, share: number) => void;
-    readonly made: (index: number, run: MadeRun) => void;
-  },
-): Promise<void> => {
-  const all = await treated(
-    wanted.map((w) => w.run),
-    ground,
-    signal,
-    (share) => wanted.forEach((_, i) => tell(i, share * TREATED_AT)),
-  );
-  for (const [i, { run, file }] of wanted.entries()) {
-    signal?.throwIfAborted();
-    // The frames of the others wait: those that are done with are let go.
-    made(i, await measuredRun(run, file, ground, all.shift()!, signal));
-  }
+  tell: (share: number) => void,
+  signal?: AbortSignal,
+): Promise<MadeRun> => {
+  const made = await treated(run, ground, signal, (share) => tell(share * TREATED_AT));
+  return measuredRun({ run, file }, ground, made, signal);
 };
 
-const measuredRun = async (
-  run: readonly TriedStep[],
-  file: string,
+/** Keeps the frames that a run made, and measures them and what was harmed. */
+export const measuredRun = async (
+  { run, file }: WantedRun,
   ground: RunGround,
   made: Treated,
-  signal: AbortSignal | undefined,
+  signal?: AbortSignal,
 ): Promise<MadeRun> => {
   const { clip, frames, spec, kept } = ground;
   const { study, from, to } = frames;
   const { seconds } = made;
-  await writeFrames(made, clip, file);
+  const bytes = [...made.after.values()].map(bytesOf);
+  await writeFrames(bytes, clip, file);
   // Masks and nets are looked at, not measured: of frames that go they are not made.
   const beside = kept ? await writeBeside(made, frames, clip, file) : { mask: null, mesh: null };
-  const found = findingsOf(await measureClip(file, { signal }), spec);
+  const found = findingsOf(await measureClip(file, { signal, frames: bytes }), spec);
   const { after, cropPct } = setBack(made);
   const { harm, notMeasurable, worstAt } = harmValues(
     harmOf(
@@ -329,7 +333,7 @@ const measuredRun = async (
 };
 
 const writeFrames = async (
-  { after }: Pick<Treated, 'after'>,
+  frames: readonly Uint8Array[],
   { facts, format }: ProbedClip,
   file: string,
 ): Promise<void> => {
@@ -342,7 +346,7 @@ const writeFrames = async (
       colour: facts,
     },
     'ffv1',
-    framesOf(after),
+    frames,
     file,
   );
 };
@@ -379,7 +383,3 @@ const writeBeside = async (
   }
   return { mask, mesh };
 };
-
-function* framesOf(after: ReadonlyMap<number, Picture>): Generator<Uint8Array> {
-  for (const picture of after.values()) yield bytesOf(picture);
-}
