@@ -10,7 +10,7 @@ export const UNSEEN: f32 = 1e9;
 /**
  * See treatments/average.ts: what a block of another frame, read between its samples, differs from this frame's.
  * @param here, there addresses of the block's first sample in both frames; the caller keeps the filter inside
- * @param taps 2 × 6 weights: along rows, then down columns
+ * @param along, down addresses of the 6 weights along rows and down columns
  * @param width a multiple of 4, 16 at most; height 16 at most
  * @param to address of the block's first sample in the plane of differences
  */
@@ -18,19 +18,20 @@ export function movedApart(
   here: usize,
   there: usize,
   stride: i32,
-  taps: usize,
+  along: usize,
+  down: usize,
   width: i32,
   height: i32,
   to: usize,
 ): void {
   const row = (<usize>stride) << 2;
   const across = (<usize>width) << 2;
-  let w0 = v128.load32_splat(taps);
-  let w1 = v128.load32_splat(taps, 4);
-  let w2 = v128.load32_splat(taps, 8);
-  let w3 = v128.load32_splat(taps, 12);
-  let w4 = v128.load32_splat(taps, 16);
-  let w5 = v128.load32_splat(taps, 20);
+  let w0 = v128.load32_splat(along);
+  let w1 = v128.load32_splat(along, 4);
+  let w2 = v128.load32_splat(along, 8);
+  let w3 = v128.load32_splat(along, 12);
+  let w4 = v128.load32_splat(along, 16);
+  let w5 = v128.load32_splat(along, 20);
   let p = there - <usize>BEFORE * row - ((<usize>BEFORE) << 2);
   let o = SCRATCH;
   for (let r = 0; r < height + TAPS - 1; r++, p += row)
@@ -46,12 +47,12 @@ export function movedApart(
           f32x4.mul(w5, v128.load(p + c, 20)),
         ),
       );
-  w0 = v128.load32_splat(taps, 24);
-  w1 = v128.load32_splat(taps, 28);
-  w2 = v128.load32_splat(taps, 32);
-  w3 = v128.load32_splat(taps, 36);
-  w4 = v128.load32_splat(taps, 40);
-  w5 = v128.load32_splat(taps, 44);
+  w0 = v128.load32_splat(down);
+  w1 = v128.load32_splat(down, 4);
+  w2 = v128.load32_splat(down, 8);
+  w3 = v128.load32_splat(down, 12);
+  w4 = v128.load32_splat(down, 16);
+  w5 = v128.load32_splat(down, 20);
   // Down a column, so that each row is read once: the five above it are at hand.
   for (let c: usize = 0; c < across; c += 16) {
     let q = SCRATCH + c;

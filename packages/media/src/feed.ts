@@ -10,7 +10,7 @@ export interface DecodeOptions {
   readonly progress?: (share: number) => void;
   readonly signal?: AbortSignal;
   readonly decoderThreads?: number;
-  /** All frames of the clip, as they are stored, plane after plane: where they are at hand, nothing is decoded. */
+  /** All frames that are to be seen, as they are stored, plane after plane: where they are at hand, nothing is decoded. */
   readonly frames?: readonly Uint8Array[];
 }
 
@@ -156,7 +156,9 @@ const argumentsFor = (
   const luma = format.rgb ? 'format=gray16le' : 'extractplanes=y';
   const averaged = `scale=${width}:${height}:flags=bilinear:in_range=pc:out_range=pc,format=gray16le`;
   const before = [
-    ...(plan.range ? [`trim=start_frame=${plan.range.startFrame}:end_frame=${plan.range.endFrame + 1}`] : []),
+    ...(plan.range && !atHand
+      ? [`trim=start_frame=${plan.range.startFrame}:end_frame=${plan.range.endFrame + 1}`]
+      : []),
     'split=2',
   ].join(',');
   const graph = [

@@ -19,7 +19,7 @@ export interface MeasureClipOptions {
   readonly signal?: AbortSignal;
   /** Threads that the decoder may use; as many as it likes where it is not said. The document is the same. */
   readonly decoderThreads?: number;
-  /** All its frames, as they are stored: who has written the file need not have it read again. The document is the same. */
+  /** All frames that are to be seen, as they are stored: who has them need not have them read again. The document is the same. */
   readonly frames?: readonly Uint8Array[];
 }
 

@@ -34,8 +34,9 @@ const BESIDE = TAPS / 2;
 
 /** Places between two samples for which the filter's weights are kept: finer than any motion is known. */
 const PHASES = 512;
-const WEIGHTS = Array.from({ length: PHASES + 1 }, (_, p) => Float32Array.from(lanczos(p / PHASES)));
-const weightsAt = (fraction: number): Float32Array => WEIGHTS[Math.round(fraction * PHASES)];
+const WEIGHTS = Float32Array.from(
+  Array.from({ length: PHASES + 1 }, (_, p) => [...lanczos(p / PHASES)]).flat(),
+);
 
 /**
  * Averages planes over time along the movement, robust against what moves by itself, and what is left over space.
@@ -94,21 +95,28 @@ export class Averager {
     const plane = picture.planes[p];
     const { width, height } = plane;
     const count = width * height;
-    memory.reserve(6 * count + 2 * TAPS, 7);
+    memory.reserve(6 * count + WEIGHTS.length, 7);
     const here = memory.put(this.samplesOf(index, p));
     const there = memory.room(count);
     const apart = memory.room(count);
     const [sum, weight] = [memory.room(count), memory.room(count)];
     memory.fill(sum, count, 0);
     memory.fill(weight, count, 0);
-    const taps = memory.room(2 * TAPS);
+    const weights = memory.put(WEIGHTS);
     // Nine differences of noise add up to a variance of 9 · 2σ².
     const usual = 18 * sigma * sigma;
     const add = (other: number): void => {
       if (other < 0 || other >= study.count) return;
       memory.write(there, this.samplesOf(other, p));
-      memory.fill(apart, count, memory.run.UNSEEN.value);
-      this.differences(plane, study.motion(index, other), subsampling(picture, p), here, there, apart, taps);
+      this.differences(
+        plane,
+        study.motion(index, other),
+        subsampling(picture, p),
+        here,
+        there,
+        apart,
+        weights,
+      );
       memory.run.addAlike(apart, width, height, ALIKE * ALIKE * usual, UNLIKE * UNLIKE * usual, sum, weight);
     };
     const mean = memory.room(count);
@@ -140,11 +148,11 @@ export class Averager {
     here: number,
     there: number,
     apart: number,
-    taps: number,
+    weights: number,
   ): void {
     const { memory } = this;
     const [across, down] = [BLOCK_PX / kx, BLOCK_PX / ky];
-    const weights = new Float32Array(2 * TAPS);
+    const weightsAt = (fraction: number): number => weights + 4 * TAPS * Math.round(fraction * PHASES);
     for (let top = 0; top < height; top += down)
       for (let left = 0; left < width; left += across) {
         const k = Math.floor(top / down) * columns + Math.floor(left / across);
@@ -155,16 +163,18 @@ export class Averager {
         ];
         const [u, v] = [x + dx[k] / kx, y + dy[k] / ky];
         const [iu, iv] = [Math.floor(u), Math.floor(v)];
-        if (iu < BESIDE || iv < BESIDE || iu + across + BESIDE > width || iv + down + BESIDE > height)
+        if (iu < BESIDE || iv < BESIDE || iu + across + BESIDE > width || iv + down + BESIDE > height) {
+          const [right, bottom] = [Math.min(width, left + across), Math.min(height, top + down)];
+          for (let row = top; row < bottom; row++)
+            memory.fill(apart + 4 * (row * width + left), right - left, memory.run.UNSEEN.value);
           continue;
-        weights.set(weightsAt(u - iu));
-        weights.set(weightsAt(v - iv), TAPS);
-        memory.set(taps, weights);
+        }
         memory.run.movedApart(
           here + 4 * (y * width + x),
           there + 4 * (iv * width + iu),
           width,
-          taps,
+          weightsAt(u - iu),
+          weightsAt(v - iv),
           across,
           down,
           apart + 4 * (y * width + x),

@@ -58,7 +58,7 @@ describe('the loops of treatments', () => {
     const taps = memory.put([...across, ...down]);
     const to = memory.room(here.length);
     const at = 4 * (y * WIDTH + x);
-    memory.run.movedApart(a + at, b + 4 * (v * WIDTH + u), WIDTH, taps, 16, 8, to + at);
+    memory.run.movedApart(a + at, b + 4 * (v * WIDTH + u), WIDTH, taps, taps + 4 * TAPS, 16, 8, to + at);
     const apart = memory.get(to, here.length);
     for (let r = 0; r < 8; r++)
       for (let c = 0; c < 16; c++) {

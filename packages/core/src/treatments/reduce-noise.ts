@@ -96,6 +96,16 @@ class Averages<Made> {
   }
 }
 
+/** What is averaged, and how: the same for all settings that share the work. */
+interface Shared {
+  readonly study: Study;
+  readonly share: ReturnType<typeof sharesOf>;
+  readonly reaches: readonly number[];
+  readonly clock: () => number;
+  /** Standard deviation that is taken for noise in a plane, codes, and the share of what is left that is taken over space. */
+  readonly howOf: (p: number) => { readonly sigma: number; readonly spatial: number };
+}
+
 /** Settings that differ in how many frames are averaged, at most. */
 const begun = (
   study: Study,
@@ -104,50 +114,58 @@ const begun = (
   viewing?: ViewingTransform,
   clock: () => number = () => 0,
 ): RunningTreatment[] => {
-  const { clip, pictures } = study.sequence;
+  const { clip } = study.sequence;
   const [settings] = all;
-  const share = sharesOf(settings);
-  const viewed = viewing && settings.work === AFTER ? viewedThrough(viewing, clip) : null;
-  const reaches = all.map((s) => numberOf(s, 'framesEachSide'));
   const spatial = Math.min(1, numberOf(settings, 'spatialStrengthPct') / 100 / SPATIAL_TAKES);
-  const sigmaOf = (p: number): number =>
-    strengthOf(settings, p === 0 || clip.matrix === 'rgb') * planeScale(clip, p).span;
-  // Nothing is parted, and nothing viewed: the averages are what comes out.
-  if (!viewed && share.whole) {
-    const averager = new Averager(study);
-    const averages = new Averages<Plane>(
-      (index, p, framesEachSide) =>
-        averager.codes(
-          index,
-          p,
-          {
-            framesEachSide,
-            sigma: sigmaOf(p),
-            spatial,
-            back: share.originalBack,
-            top: planeScale(clip, p).top,
-          },
-          clock,
-        ),
-      reaches,
-      clock,
-    );
-    return reaches.map((reach) =>
-      taking(averages, reach, (index, take) => ({
-        planes: pictures[index].planes.map((plane, p) => (sigmaOf(p) === 0 ? copyOf(plane) : take(p))),
-      })),
-    );
-  }
+  const shared: Shared = {
+    study,
+    share: sharesOf(settings),
+    reaches: all.map((s) => numberOf(s, 'framesEachSide')),
+    clock,
+    howOf: (p) => ({
+      sigma: strengthOf(settings, p === 0 || clip.matrix === 'rgb') * planeScale(clip, p).span,
+      spatial,
+    }),
+  };
+  const viewed = viewing && settings.work === AFTER ? viewedThrough(viewing, clip) : null;
+  return !viewed && shared.share.whole ? averaging(shared) : parting(shared, measurement, viewed);
+};
+
+/** Nothing is parted, and nothing viewed: the averages are what comes out. */
+const averaging = ({ study, share, reaches, clock, howOf }: Shared): RunningTreatment[] => {
+  const { clip, pictures } = study.sequence;
+  const averager = new Averager(study);
+  const averages = new Averages<Plane>(
+    (index, p, framesEachSide) => {
+      const { top } = planeScale(clip, p);
+      return averager.codes(index, p, { framesEachSide, ...howOf(p), back: share.originalBack, top }, clock);
+    },
+    reaches,
+    clock,
+  );
+  return reaches.map((reach) =>
+    taking(averages, reach, (index, take) => ({
+      planes: pictures[index].planes.map((plane, p) => (howOf(p).sigma === 0 ? copyOf(plane) : take(p))),
+    })),
+  );
+};
+
+/** What was averaged away is parted by channel and size before it is taken, or it is looked at as it is viewed. */
+const parting = (
+  { study, share, reaches, clock, howOf }: Shared,
+  measurement: Measurement,
+  viewed: ReturnType<typeof viewedThrough> | null,
+): RunningTreatment[] => {
+  const { clip, pictures } = study.sequence;
   const samplesOf = viewed ? shownBy(viewed, study, Math.max(...reaches)) : undefined;
   const averager = new Averager(study, samplesOf);
   const averages = new Averages<Float32Array>(
-    (index, p, framesEachSide) =>
-      averager.samples(index, p, { framesEachSide, sigma: sigmaOf(p), spatial }, clock),
+    (index, p, framesEachSide) => averager.samples(index, p, { framesEachSide, ...howOf(p) }, clock),
     reaches,
     clock,
   );
   const takenFrom = (plane: Plane, index: number, p: number, take: (p: number) => Float32Array): Taken => {
-    const sigma = sigmaOf(p);
+    const { sigma } = howOf(p);
     const { width, height, samples } = plane;
     if (sigma === 0) return { width, height, samples: new Float32Array(samples.length) };
     const taken = take(p);

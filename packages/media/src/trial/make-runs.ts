@@ -14,7 +14,6 @@ import {
 interface Making {
   /** What is found on the frames as they came. */
   readonly measureBefore: () => Promise<readonly Finding[]>;
-  readonly range: { readonly startFrame: number; readonly endFrame: number };
   /** Threads that make runs, this one among them. */
   readonly threads: number;
   readonly signal?: AbortSignal;
@@ -41,7 +40,7 @@ export const makeRuns = async (
   const most = together ? Math.max(frames, wanted.length) : wanted.length;
   const helpers = Array.from(
     { length: Math.min(making.threads, most) - 1 },
-    () => new HelpingLane(ground, making.range, wanted, making.signal),
+    () => new HelpingLane(ground, making.signal),
   );
   const before = async (): Promise<void> => told.before(await making.measureBefore());
   try {
@@ -125,14 +124,18 @@ const allShared = async (
     const frames = Array.from({ length: to - from }, (_, i) => from + i);
     await inLanes(
       lanes,
-      () => frames.shift(),
-      async (index, lane) => {
-        const { pictures, seconds } = await lane.treat(index);
-        for (const [k, run] of treated.entries()) {
-          run.after.set(index, pictures[k]);
-          run.seconds += seconds[k];
-          told.share(first + k, (TREATED_AT * run.after.size) / (to - from));
-        }
+      ({ before }) => {
+        // What another thread has done is only heard of between two frames: it is given several at a time.
+        const some = before ? 1 : Math.ceil(frames.length / (2 * lanes.length));
+        return frames.length === 0 ? undefined : frames.splice(0, some);
+      },
+      async (indexes, lane) => {
+        for (const [i, { pictures, seconds }] of (await lane.treat(indexes)).entries())
+          for (const [k, run] of treated.entries()) {
+            run.after.set(indexes[i], pictures[k]);
+            run.seconds += seconds[k];
+            told.share(first + k, (TREATED_AT * run.after.size) / (to - from));
+          }
       },
       signal,
     );

@@ -1,19 +1,15 @@
 import { parentPort } from 'node:worker_threads';
-import type { DeliverySpec, Measurement, Step, TreatmentName, ViewingTransform } from '@bevrin/contract';
-import { runnerOf, type Picture } from '@bevrin/core';
-import { probeClip } from '../probe.js';
-import { openSource } from '../source.js';
+import type { Step, TreatmentName } from '@bevrin/contract';
+import { runnerOf, Study, type Picture, type Sequence } from '@bevrin/core';
 import { memoryOf } from './pictures.js';
-import { framesFor, makeRun, measuredRun, sharedRuns, type RunGround, type WantedRun } from './run.js';
+import { makeRun, measuredRun, sharedRuns, type RunGround, type WantedRun } from './run.js';
 
 /** What a helping thread must know to make runs. */
-export interface HelperGround {
-  readonly path: string;
-  readonly range: { readonly startFrame: number; readonly endFrame: number };
-  readonly measurement: Measurement;
-  readonly spec: DeliverySpec;
-  readonly viewing?: ViewingTransform;
-  readonly kept: boolean;
+export interface HelperGround extends Omit<RunGround, 'frames'> {
+  /** The frames that were read, and which of them are treated. */
+  readonly sequence: Sequence;
+  readonly from: number;
+  readonly to: number;
 }
 
 /** A run as it is sent to another thread. */
@@ -23,13 +19,13 @@ export interface SentRun {
 }
 
 export type ToHelper =
-  | { readonly kind: 'begin'; readonly given: HelperGround; readonly window: number }
+  | { readonly kind: 'begin'; readonly given: HelperGround }
   /** A run as a whole. */
   | { readonly kind: 'make'; readonly run: SentRun }
   /** Runs whose frames are to be treated together from now on. */
   | { readonly kind: 'share'; readonly runs: readonly SentRun[] }
-  /** One frame for all of them. */
-  | { readonly kind: 'treat'; readonly index: number }
+  /** Some frames for all of them. */
+  | { readonly kind: 'treat'; readonly indexes: readonly number[] }
   /** The frames of a run, wherever they were treated. */
   | {
       readonly kind: 'measure';
@@ -47,27 +43,21 @@ export type FromHelper =
 const tell = (message: FromHelper, transfer: readonly ArrayBuffer[] = []): void =>
   parentPort?.postMessage(message, transfer);
 
-const begin = async (given: HelperGround, window: number): Promise<RunGround> => {
-  const { path, range, ...rest } = given;
-  const clip = await probeClip(await openSource(path));
-  return { ...rest, clip, frames: await framesFor(clip, range, window) };
-};
-
 const wantedFrom = ({ steps, file }: SentRun): WantedRun => ({
   run: steps.map(({ treatment, settings }) => ({ runner: runnerOf(treatment), settings })),
   file,
 });
 
-let ground: Promise<RunGround> | null = null;
+let ground: RunGround | null = null;
 let shared: ReturnType<typeof sharedRuns> = null;
 
 const answer = async (message: ToHelper): Promise<void> => {
   if (message.kind === 'begin') {
-    ground = begin(message.given, message.window);
-    ground.catch(() => undefined);
+    const { sequence, from, to, ...rest } = message.given;
+    ground = { ...rest, frames: { study: new Study(sequence), from, to } };
     return;
   }
-  const there = await ground!;
+  const there = ground!;
   if (message.kind === 'make') {
     const value = await makeRun(wantedFrom(message.run), there, (share) => tell({ kind: 'share', share }));
     tell({ kind: 'answer', value });
@@ -77,8 +67,8 @@ const answer = async (message: ToHelper): Promise<void> => {
       there,
     );
   } else if (message.kind === 'treat') {
-    const value = shared!.treat(message.index);
-    tell({ kind: 'answer', value }, memoryOf(value.pictures));
+    const value = message.indexes.map((index) => shared!.treat(index));
+    tell({ kind: 'answer', value }, memoryOf(value.flatMap(({ pictures }) => pictures)));
   } else {
     const { run, after, seconds } = message;
     tell({

@@ -8,6 +8,7 @@ import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
 import { makeRuns } from './make-runs.js';
 import { checkOrder, nothingToTry, rangeOf, refuse, stepsToTry, windowOf, type TrialOrder } from './order.js';
+import { bytesOf } from './pictures.js';
 import { firstPicture, framesFor } from './run.js';
 
 /** The file of the frame that is shown before a run is made. */
@@ -55,9 +56,11 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
       runs.map((run, i) => ({ run, file: join(order.out ?? own!, `run-${i + 1}.mkv`) })),
       { clip, frames, measurement, spec, viewing: order.viewing, kept: order.out !== undefined },
       {
-        measureBefore: async () =>
-          findingsOf(await measureClip(path, { overrides: { range }, signal }), spec),
-        range,
+        measureBefore: async () => {
+          const { study, from, to } = frames;
+          const stored = study.sequence.pictures.slice(from, to).map(bytesOf);
+          return findingsOf(await measureClip(path, { overrides: { range }, signal, frames: stored }), spec);
+        },
         threads: order.threads ?? 1,
         signal,
         tell: (share, done) =>
