@@ -93,6 +93,7 @@ export const measurementWith = (
     lostBefore: null,
     repeatEvery: null,
     blockiness: null,
+    meanLumaPct: null,
     scanSeen: null,
     fieldOrderSeen: null,
     measuredAs: 'frames',
@@ -116,6 +117,7 @@ export const HOUSE_SPEC: DeliverySpec = {
   description: '',
   requires: {},
   harm: [],
+  beside: [],
   limits: [
     {
       defect: 'noise',

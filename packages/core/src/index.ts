@@ -8,6 +8,7 @@ export * from './planning/gain.js';
 export * from './planning/plan.js';
 export type { Proposal, Treatment } from './planning/treatment.js';
 export * from './planning/treatments.js';
+export * from './scoring/beside.js';
 export * from './scoring/interval.js';
 export * from './scoring/judge.js';
 export * from './scoring/score.js';

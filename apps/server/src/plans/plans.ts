@@ -25,6 +25,7 @@ import {
   type KeptTrial,
   type Refusal,
 } from '@bevrin/core';
+import { besideIn } from '../clips/beside.js';
 import type { MeasuredRow } from '../clips/clip-rows.js';
 import { NO_SUCH_CLIP, type ClipStore } from '../clips/clips.js';
 import type { Database, Transaction } from '../database/connect.js';
@@ -128,6 +129,11 @@ export class PlanStore {
       return { row, plan, rests: approvedOn(plan.decided, own) };
     });
     const approved = await this.store.measurements.find(plans.map((p) => p.rests?.measurementId ?? null));
+    const beside = await besideIn(
+      this.database,
+      this.store.specs,
+      rows.map((r) => r.batchId),
+    );
     return plans.map(({ row, plan: { decided: plan, frameNotes }, rests }) => {
       const { note, judgement } = rests ?? row;
       const measurement = approved.get(rests?.measurementId ?? '')?.measurement ?? row.measurement;
@@ -137,7 +143,16 @@ export class PlanStore {
         path: row.version.path,
         poster: row.version.poster,
         measurement,
-        report: { clip: measurement.clip, note, frameNotes, spec, findings, verdict, plan },
+        report: {
+          clip: measurement.clip,
+          note,
+          frameNotes,
+          spec,
+          findings,
+          verdict,
+          plan,
+          beside: beside.get(row.id) ?? [],
+        },
       };
     });
   }

@@ -54,6 +54,7 @@ export class ClipSheet extends SheetPage {
     this.evidence();
     this.overTime();
     this.findings();
+    this.beside();
     this.steps();
   }
 
@@ -238,6 +239,23 @@ export class ClipSheet extends SheetPage {
         top,
         INNER - 222,
       );
+      this.y = Math.max(end, top + 12) + 3;
+      this.rule(this.y, 0.4, RULE);
+      this.y += 4;
+    }
+    this.y += 6;
+  }
+
+  /** How the clip differs from the others of its roll, and what would match it to them. */
+  private beside(): void {
+    const { beside } = this.sheet.report;
+    if (beside.length === 0) return;
+    this.heading(`Beside the other clips of ${beside[0].roll}`);
+    for (const b of beside) {
+      this.room(28);
+      const top = this.y;
+      this.text(b.verdict, PAGE.margin, top, 86, 8.5, 'strong');
+      const end = this.text(`${b.because} ${b.match.words}`, PAGE.margin + 90, top, INNER - 90);
       this.y = Math.max(end, top + 12) + 3;
       this.rule(this.y, 0.4, RULE);
       this.y += 4;

@@ -31,8 +31,8 @@ const FINDING_COLUMNS = [
 /** A row for each finding of each clip. */
 export const findingsCsv = ({ batch, clips }: Report): string =>
   csv(
-    clips.flatMap(({ clip, spec, findings, plan }) =>
-      findings.map((f) => ({
+    clips.flatMap(({ clip, spec, findings, plan, beside }) => [
+      ...findings.map((f) => ({
         batch,
         clip: clip.file,
         spec: spec.name,
@@ -53,7 +53,22 @@ export const findingsCsv = ({ batch, clips }: Report): string =>
         'share of picture %': f.areaPct,
         because: f.because,
       })),
-    ),
+      // A row of its own for each way in which it differs from the others of its roll.
+      ...beside.map((b) => ({
+        batch,
+        clip: clip.file,
+        spec: spec.name,
+        'spec version': spec.version,
+        defect: `beside ${b.roll}`,
+        reading: b.name,
+        value: b.value,
+        unit: b.unit,
+        pass: b.pass,
+        fail: b.fail,
+        verdict: b.verdict,
+        because: `${b.because} ${b.match.words}`,
+      })),
+    ]),
     FINDING_COLUMNS,
   );
 

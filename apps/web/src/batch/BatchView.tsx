@@ -4,7 +4,6 @@ import { useDispatch, useSelector } from 'react-redux';
 import { useParams, useSearchParams } from 'react-router';
 import { VERDICTS, type BatchDetail, type Clip } from '@bevrin/contract';
 import { clipsNamed } from '@bevrin/core/names';
-import { besideOf } from '@bevrin/core/scoring';
 import { api, sayError } from '../api/client.js';
 import type { State } from '../store.js';
 import { sendFiles, uploads } from './uploads.js';
@@ -19,6 +18,8 @@ import { chosenClips, filtersFrom, grouped, withFilter, type Filters } from './f
 import { Matrix } from './Matrix.js';
 import { DroppedRepairs, type DroppedRepair } from './Returns.js';
 import { SelectionBar } from './SelectionBar.js';
+import { RollStrips } from './RollStrips.js';
+import { useBeside } from './useBeside.js';
 import { useSelection } from './useSelection.js';
 
 /** Triage: every clip of a batch, the worst first. */
@@ -39,7 +40,7 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
   // Groups change the order in which the keys go.
   const shown = useMemo(() => lines.flatMap((l) => (l.kind === 'clip' ? [l.clip] : [])), [lines]);
   const selection = useSelection(useMemo(() => shown.map((c) => c.id), [shown]));
-  const beside = useMemo(() => besideOf(clips), [clips]);
+  const beside = useBeside(clips);
   const marked = shown.filter((c) => selection.chosen.has(c.id));
   const searchField = useRef<HTMLInputElement>(null);
   const [columns, setColumns] = useState(1);
@@ -109,6 +110,8 @@ const OpenBatch = ({ detail }: { detail: BatchDetail }) => {
           )}
           {shown.length === 0 ? (
             <Full>No clip is left by this filter.</Full>
+          ) : filters.layout === 'rolls' ? (
+            <RollStrips clips={shown} all={clips} batchId={batch.id} beside={beside} />
           ) : contact ? (
             <ContactSheet lines={lines} batchId={batch.id} selection={selection} onColumns={setColumns} />
           ) : (

@@ -6,10 +6,11 @@ import {
   DEFECTS,
   STAGE_NAMES,
   TREATMENT_NAMES,
+  type BesideFinding,
   type Clip,
   type Stage,
 } from '@bevrin/contract';
-import type { Beside } from '@bevrin/core/scoring';
+import { besideWords } from '@bevrin/core/scoring';
 import { api } from '../api/client.js';
 import { findingName } from '../parts/names.js';
 import { amount, factsText } from '../parts/format.js';
@@ -31,7 +32,7 @@ interface Props {
   readonly batchId: string;
   readonly selection: Selection;
   /** How clips differ from what stands beside them, by their ids. */
-  readonly beside: ReadonlyMap<string, readonly Beside[]>;
+  readonly beside: ReadonlyMap<string, readonly BesideFinding[]>;
 }
 
 /** Stages that the line of a clip shows without words: its verdict and its first repair. */
@@ -116,7 +117,7 @@ const ClipRow = ({
   batchId: string;
   current: boolean;
   onSelect: Selection['choose'];
-  beside: readonly Beside[] | undefined;
+  beside: readonly BesideFinding[] | undefined;
 }) => (
   <div
     role="row"
@@ -150,16 +151,8 @@ const ClipRow = ({
 );
 
 /** What stands out beside the other clips of the roll, in words. */
-const besideText = (beside: readonly Beside[]): string =>
-  `${beside
-    .map(({ defect, times }) =>
-      defect === 'softness'
-        ? `${times.toFixed(1)} times softer`
-        : times > 1
-          ? `${times.toFixed(1)} times noisier`
-          : `${(1 / times).toFixed(1)} times cleaner`,
-    )
-    .join(' and ')} than the other ${beside[0].others} of ${beside[0].roll}`;
+const besideText = (beside: readonly BesideFinding[]): string =>
+  `${beside.map(besideWords).join(', ')} than the other ${beside[0].count} of ${beside[0].roll}`;
 
 const Measured = ({ clip }: { clip: Clip }) => {
   const { firstStep, steps = 0, lost = null } = clip.summary ?? {};

@@ -17,7 +17,7 @@ export const GROUPS = {
   worst: 'by worst defect',
 };
 export type Grouping = keyof typeof GROUPS;
-export const LAYOUTS = { table: 'Table', contact: 'Contact sheet' };
+export const LAYOUTS = { table: 'Table', contact: 'Contact sheet', rolls: 'Roll by roll' };
 export type Layout = keyof typeof LAYOUTS;
 
 /** What of a batch is shown, and how. It stands in the address bar, so that it can be kept and sent. */

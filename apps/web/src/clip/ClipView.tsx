@@ -3,9 +3,12 @@ import { useNavigate, useParams } from 'react-router';
 import type { Clip, ClipDetail, ClipFacts } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { useCommands } from '../parts/commands.js';
+import { useBeside } from '../batch/useBeside.js';
 import { badness } from '../parts/severity.js';
 import { ClipWaiting } from './ClipWaiting.js';
 import { OpenClip } from './OpenClip.js';
+
+const NOTHING: never[] = [];
 
 /** One clip: its picture, its time, what was found and what to do. */
 export const ClipView = () => {
@@ -18,7 +21,8 @@ export const ClipView = () => {
   );
   const [pictured, setPictured] = useState('');
   const navigate = useNavigate();
-  const beside = (by: number): void => {
+  const beside = useBeside(batch?.clips);
+  const step = (by: number): void => {
     const at = clips.findIndex((c) => c.id === clipId);
     const next = clips[at + by];
     if (at >= 0 && next) void navigate(`/batches/${batchId}/clips/${next.id}`);
@@ -28,8 +32,8 @@ export const ClipView = () => {
   const waits = listed?.state === 'measured' && pictured !== clipId;
   const clip = waits ? withoutReadings(listed) : (detail ?? (listed && withoutReadings(listed)));
   useCommands('Clips', [
-    { name: 'Next clip, less bad', keys: 'shift+down', run: () => beside(1) },
-    { name: 'Previous clip, worse', keys: 'shift+up', run: () => beside(-1) },
+    { name: 'Next clip, less bad', keys: 'shift+down', run: () => step(1) },
+    { name: 'Previous clip, worse', keys: 'shift+up', run: () => step(-1) },
     {
       name: 'Back to the batch',
       // On the bench Esc puts the pencil away first.
@@ -47,6 +51,7 @@ export const ClipView = () => {
       complete={!waits && detail !== undefined}
       onPicture={setPictured}
       others={clips}
+      beside={beside.get(clipId) ?? NOTHING}
     />
   );
 };

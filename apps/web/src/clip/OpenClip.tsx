@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import {
   DEFECTS,
+  type BesideFinding,
   type Clip,
   type ClipDetail,
   type ClipFacts,
@@ -38,6 +39,8 @@ interface Props {
   /** Whether the readings are there, too. */
   readonly complete: boolean;
   readonly others: readonly Clip[];
+  /** How it differs from the others of its roll. */
+  readonly beside: readonly BesideFinding[];
   /** Told when the first exact frame of a clip is on the screen, or cannot be. */
   readonly onPicture: (clipId: string) => void;
 }
@@ -49,7 +52,7 @@ const worstDefect = (clip: Clip): Defect =>
 const NO_NOTES: never[] = [];
 
 /** The bench: the picture and its time, with the sheet of what was found beside it. */
-export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => {
+export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Props) => {
   const facts = useSame(told.facts);
   const clip = useMemo(() => ({ ...told, facts }), [told, facts]);
   const { measurement } = clip;
@@ -156,6 +159,7 @@ export const OpenClip = ({ clip: told, complete, others, onPicture }: Props) => 
         </PictureColumn>
         <Sheet
           clip={clip}
+          beside={beside}
           complete={complete}
           plan={plan ?? null}
           page={page}

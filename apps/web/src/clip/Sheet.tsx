@@ -1,7 +1,16 @@
 import { Tabs } from 'radix-ui';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
-import type { ClipDetail, ClipFacts, ClipPlan, Defect, Measurement, Region } from '@bevrin/contract';
+import type {
+  BesideFinding,
+  ClipDetail,
+  ClipFacts,
+  ClipPlan,
+  Defect,
+  Measurement,
+  Region,
+} from '@bevrin/contract';
+import { BesideLines } from '../parts/BesideLines.js';
 import { leaveToPage } from '../parts/commands.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
 import { ClipWaiting } from './ClipWaiting.js';
@@ -55,6 +64,8 @@ interface Props {
   readonly onPlace: (place: Place) => void;
   readonly onEdge: (region: Region) => void;
   readonly onGo: (frame: number) => void;
+  /** How it differs from the others of its roll. */
+  readonly beside: readonly BesideFinding[];
 }
 
 /** The written side: the verdict, the findings, and behind them evidence, decisions, plan and facts. */
@@ -94,6 +105,9 @@ export const Sheet = (props: Props) => {
             aside={setAside(decided)}
             alone={page === 'trials' ? (props.trying.step?.defect ?? null) : null}
           />
+        )}
+        {(page === 'evidence' || page === 'plan') && (
+          <BesideLines beside={props.beside} withMatch={page === 'plan'} />
         )}
       </div>
       <Refused overruling={props.overruling} named={page === 'overrule' || page === 'trials'} />

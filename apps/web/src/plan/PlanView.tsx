@@ -10,6 +10,7 @@ import { NameField } from '../parts/NameField.js';
 import { useSignature } from '../parts/signature.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
 import { AddStep } from './AddStep.js';
+import { Matching } from './Matching.js';
 import { History } from './History.js';
 import { StepList } from './StepList.js';
 import { Waivers } from './Waivers.js';
@@ -111,6 +112,7 @@ const OpenPlan = ({ clip, plan }: { clip: ClipDetail & { judgement: Judgement };
       <div className="grid min-h-0 flex-1 grid-cols-[1fr_24rem]">
         <div className="overflow-auto px-5 py-2">
           <StepList decided={decided} proposed={proposed} frozen={frozen} onDecide={make} />
+          <Matching clip={clip} decided={decided} onDecide={make} />
           {!frozen && <AddStep decided={decided} onDecide={make} />}
         </div>
         <aside className="overflow-auto border-l border-ink px-4 py-2">

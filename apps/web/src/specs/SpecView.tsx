@@ -5,6 +5,7 @@ import { api, sayError } from '../api/client.js';
 import { Hatches } from '../parts/severity.js';
 import { Facts } from './Facts.js';
 import { HarmLimits } from './HarmLimits.js';
+import { NeighbourLimits } from './NeighbourLimits.js';
 import { LimitRows } from './LimitRows.js';
 import { Versions } from './Versions.js';
 import { WhatIf } from './WhatIf.js';
@@ -104,6 +105,7 @@ const Editor = ({ saved }: { saved: DeliverySpec }) => {
           <LimitRows draft={draft} saved={saved} clips={clips} onChange={setDraft} />
           <Facts draft={draft} onChange={setDraft} />
           <HarmLimits draft={draft} onChange={setDraft} />
+          <NeighbourLimits draft={draft} onChange={setDraft} />
           <label className="block max-w-[56rem] pb-4 text-sm">
             <span className="block text-xs text-soft">what it is for</span>
             <input

@@ -63,12 +63,14 @@ describe('two versions', () => {
       name: 'House, new',
       requires: { leastBitDepth: 10 },
       harm: [{ name: 'haloPct' as const, pass: 4, fail: 8 }],
+      beside: [{ name: 'softer' as const, pass: 1.5, fail: 2 }],
     };
     expect(differences(spec, later, () => 'Noise')).to.deep.equal([
       'name: House → House, new',
       'Noise, fails above: 2 → 2.4',
       'bits, at least: not asked for → 10',
       'halo: anything → 4 and 8 %',
+      'Softer than the others: anything → 1.5 and 2 ×',
     ]);
     expect(differences(spec, spec, () => 'Noise')).to.deep.equal([]);
   });

@@ -1,9 +1,13 @@
 import {
   HARM_NAMES,
+  NEIGHBOUR_NAMES,
+  NEIGHBOUR_UNITS,
   USUAL_HARM_LIMITS,
+  USUAL_NEIGHBOUR_LIMITS,
   type ClipReadings,
   type DeliverySpec,
   type Limit,
+  type NeighbourName,
   type Verdict,
 } from '@bevrin/contract';
 import { verdictOf, verdictUnder } from '@bevrin/core/scoring';
@@ -98,7 +102,22 @@ export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Li
     });
     if (x !== y) said.push(`${words}: ${x} → ${y}`);
   }
+  for (const name of NEIGHBOUR_NAMES) {
+    const [x, y] = [a, b].map(({ beside = USUAL_NEIGHBOUR_LIMITS }) => {
+      const limit = beside.find((l) => l.name === name);
+      return limit ? `${limit.pass} and ${limit.fail} ${NEIGHBOUR_UNITS[name]}` : 'anything';
+    });
+    if (x !== y) said.push(`${NEIGHBOUR_WORDS[name]}: ${x} → ${y}`);
+  }
   return said;
+};
+
+/** How far a clip differs from the others of its roll, in words. */
+export const NEIGHBOUR_WORDS: Record<NeighbourName, string> = {
+  softer: 'Softer than the others',
+  noisier: 'Noisier than the others',
+  cleaner: 'Cleaner than the others',
+  level: 'Brighter or darker than the others',
 };
 
 const WORDS = {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { typedLimit } from './harm-limit.js';
+import { typedLimit, typedNeighbour } from './harm-limit.js';
 
 describe('a limit of harm that is typed', () => {
   it('is both of its figures, or follows from the one that is said', () => {
@@ -20,5 +20,19 @@ describe('a limit of harm that is typed', () => {
       undefined,
     );
     expect(typedLimit('detailKeptPct', 'pass', { pass: '60', fail: '70' })).to.equal(undefined);
+  });
+});
+
+describe('a limit beside the other clips that is typed', () => {
+  it('is more than once their median, and fails beyond where it passes', () => {
+    expect(typedNeighbour('softer', 'pass', { pass: '1,5', fail: '' })).to.deep.equal({
+      name: 'softer',
+      pass: 1.5,
+      fail: 3,
+    });
+    expect(typedNeighbour('level', 'fail', { pass: '0.5', fail: '4' })).to.include({ pass: 0.5, fail: 4 });
+    expect(typedNeighbour('noisier', 'pass', { pass: '0.8', fail: '2' })).to.equal(undefined);
+    expect(typedNeighbour('noisier', 'fail', { pass: '3', fail: '2' })).to.equal(undefined);
+    expect(typedNeighbour('cleaner', 'fail', { pass: '3', fail: '' })).to.equal(null);
   });
 });

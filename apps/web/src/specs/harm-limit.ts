@@ -1,26 +1,45 @@
-import { HarmLimit, KEPT_FIGURES, type HarmName } from '@bevrin/contract';
+import { HarmLimit, KEPT_FIGURES, NeighbourLimit, type HarmName, type NeighbourName } from '@bevrin/contract';
 
 /** Where only one of the two is said, the other lies this far from it. */
 const KEPT_APART = 0.8;
 const GROWN_APART = 2;
 
+/** The two values of a limit as they stand in their fields. */
+export interface Typed {
+  readonly pass: string;
+  readonly fail: string;
+}
+
 /**
  * A limit as it was typed. A field that was emptied takes the limit out; where only one of the two is there, the other follows.
+ * @param apart how many times `pass` the value `fail` is, where it follows
  * @returns `null` where no limit is wanted, `undefined` where what was typed is none
  */
-export const typedLimit = (
-  name: HarmName,
-  typed: 'pass' | 'fail',
-  texts: { readonly pass: string; readonly fail: string },
-): HarmLimit | null | undefined => {
+const typedPair = <Read>(
+  typed: keyof Typed,
+  texts: Typed,
+  apart: number,
+  read: (pair: { pass: number; fail: number }) => { success: boolean; data?: Read },
+): Read | null | undefined => {
   if (texts[typed] === '') return null;
   const [pass, fail] = [texts.pass, texts.fail].map((t) => (t === '' ? null : Number(t.replace(',', '.'))));
-  const apart = KEPT_FIGURES.includes(name) ? KEPT_APART : GROWN_APART;
   const tidy = (value: number): number => Number(value.toPrecision(3));
-  const read = HarmLimit.safeParse({
-    name,
+  return read({
     pass: pass ?? tidy((fail ?? NaN) / apart),
     fail: fail ?? tidy((pass ?? NaN) * apart),
-  });
-  return read.success ? read.data : undefined;
+  }).data;
 };
+
+/** What a repair may cost, as it was typed; see {@link typedPair}. */
+export const typedLimit = (name: HarmName, typed: keyof Typed, texts: Typed): HarmLimit | null | undefined =>
+  typedPair(typed, texts, KEPT_FIGURES.includes(name) ? KEPT_APART : GROWN_APART, (pair) =>
+    HarmLimit.safeParse({ name, ...pair }),
+  );
+
+/** How far a clip may differ from the others of its roll, as it was typed; see {@link typedPair}. */
+export const typedNeighbour = (
+  name: NeighbourName,
+  typed: keyof Typed,
+  texts: Typed,
+): NeighbourLimit | null | undefined =>
+  typedPair(typed, texts, GROWN_APART, (pair) => NeighbourLimit.safeParse({ name, ...pair }));

@@ -19,7 +19,13 @@ export const Decision = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('drop'), treatment: TreatmentName, reason: Reason }),
   /** Takes up again what was dropped. */
   z.strictObject({ kind: z.literal('keep'), treatment: TreatmentName }),
-  z.strictObject({ kind: z.literal('add'), treatment: TreatmentName, reason: Reason }),
+  z.strictObject({
+    kind: z.literal('add'),
+    treatment: TreatmentName,
+    reason: Reason,
+    /** Settings that differ from what it would have of itself. */
+    settings: z.record(z.string(), SettingValue).optional(),
+  }),
   z.strictObject({ kind: z.literal('waive'), defect: Subject, reading: z.string(), reason: Reason }),
   /** The machine took something for a defect that is none. */
   z.strictObject({ kind: z.literal('notDefect'), defect: Subject, reading: z.string(), reason: Reason }),

@@ -6,6 +6,7 @@ export * from './readings.js';
 export * from './document.js';
 export * from './spec.js';
 export * from './gain-and-harm.js';
+export * from './neighbours.js';
 export * from './trial.js';
 export * from './recheck.js';
 export * from './setting-schema.js';

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { DecidedPlan, FrameNote } from './decisions.js';
 import { Finding, SpecName } from './document.js';
 import { Verdict } from './defects.js';
+import { BesideFinding } from './neighbours.js';
 import { MeasuredClip } from '../terms/index.js';
 
 /** One clip as it leaves the house: its facts, what was found, and what was decided. */
@@ -14,6 +15,8 @@ export const ReportClip = z.strictObject({
   /** As measured; the plan holds the one without what was waived. */
   verdict: Verdict,
   plan: DecidedPlan,
+  /** How it differs from the other clips of its roll. */
+  beside: z.array(BesideFinding).default([]),
 });
 export type ReportClip = z.infer<typeof ReportClip>;
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Defect, descriptorOf } from './defects.js';
 import { Rational } from '../terms/index.js';
 import { HarmLimit, USUAL_HARM_LIMITS } from './gain-and-harm.js';
+import { NeighbourLimit, USUAL_NEIGHBOUR_LIMITS } from './neighbours.js';
 
 /** The readings of a defect that a spec may judge: those for which less is better. */
 export const readingsForLimits = (defect: Defect): string[] =>
@@ -74,6 +75,8 @@ export const DeliverySpec = z.strictObject({
   requires: RequiredFacts.default({}),
   /** What a repair may cost; what is left out may be anything. */
   harm: z.array(HarmLimit).default([...USUAL_HARM_LIMITS]),
+  /** How far a clip may differ from the others of its roll; what is left out may be anything. */
+  beside: z.array(NeighbourLimit).default([...USUAL_NEIGHBOUR_LIMITS]),
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;
 

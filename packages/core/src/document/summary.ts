@@ -14,6 +14,8 @@ export type Standing = z.infer<typeof Standing>;
 export const Summary = z.strictObject({
   spec: SpecName,
   camera: z.string().nullable(),
+  /** Mean luma, % of range; `null` where it was not looked at. */
+  levelPct: z.number().nullable().default(null),
   findings: z.array(
     Finding.pick({ defect: true, reading: true, value: true, unit: true, severity: true, verdict: true }),
   ),

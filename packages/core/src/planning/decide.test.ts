@@ -76,6 +76,35 @@ describe('what a technician decides', () => {
     expect(stepByHand('stabilise', scored.findings, passing)).to.equal(null);
   });
 
+  it('brings grain in that a person asks for, with the settings that came with it, though no noise was taken', () => {
+    const clean = measurementWith({ noise: { lumaPct: 0.3 } });
+    const scored = scoreMeasurement(clean, spec);
+    const [grain] = decidedPlan(
+      scored.plan,
+      scored.findings,
+      clean,
+      made([
+        {
+          kind: 'add',
+          treatment: 'grain',
+          reason: 'Match grain to the other 5 of A014.',
+          settings: { sharePct: 100, lumaPct: 0.4, byLevel: [] },
+        },
+      ]),
+    ).steps;
+    expect(grain).to.include({
+      treatment: 'grain',
+      byHand: true,
+      note: 'Match grain to the other 5 of A014.',
+    });
+    expect(grain.settings).to.include({ sharePct: 100, lumaPct: 0.4 });
+    expect(grain.expect.to, 'powers add up').to.be.closeTo(0.5, 0.001);
+    // Of itself it is little of what was measured.
+    const own = stepByHand('grain', scored.findings, clean)!;
+    expect(own.settings).to.include({ lumaPct: 0.3 });
+    expect(own.settings.sharePct).to.be.within(5, 40);
+  });
+
   it('waives a finding: its step goes, and the verdict is that of the rest', () => {
     const decided = after(
       { kind: 'waive', defect: 'flicker', reading: 'depthPct', reason: 'Meant to look like that.' },

@@ -101,6 +101,10 @@ const fold = (
         stepByHand(decision.treatment, findings, measurement),
         decision.reason,
       );
+      if (decision.settings) {
+        const { settings } = decision;
+        change(decision.treatment, (s) => revised(s, settings, findings, measurement));
+      }
       break;
     case 'waive':
     case 'notDefect': {
@@ -231,15 +235,18 @@ export const stepByHand = (
   findings: readonly Finding[],
   measurement: Measurement,
 ): DecidedStep | null => {
-  const { treatment, defect, readings, propose, precedes } = treatmentNamed(name);
+  const named = treatmentNamed(name);
+  const { treatment, defect, readings, precedes } = named;
   const finding = findings.find(
     (f) => f.defect === defect && f.value !== null && f.value > 0 && (readings?.includes(f.reading) ?? true),
   );
   if (!finding || finding.value === null) return null;
-  const answer = propose(
-    { ...finding, value: finding.value, target: Math.min(finding.pass, BY_HAND_TARGET * finding.value) },
-    measurement,
-  );
+  const task: Task = {
+    ...finding,
+    value: finding.value,
+    target: Math.min(finding.pass, BY_HAND_TARGET * finding.value),
+  };
+  const answer = named.byHand?.(task, measurement) ?? named.propose(task, measurement);
   if (!answer || isHopeless(answer)) return null;
   const { chance, where, ...step } = answer;
   return {

@@ -41,6 +41,8 @@ export interface Treatment {
   ): Pick<Proposal, 'expect' | 'cost'> | null;
   /** @returns `null` where there is nothing for it to do */
   propose(task: Task, measurement: Measurement): Proposal | Hopeless | null;
+  /** What a person may want of it where it is not proposed; the same where it is not said. */
+  byHand?(task: Task, measurement: Measurement): Proposal | null;
 }
 
 /** A figure of a plan. */

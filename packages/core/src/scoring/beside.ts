@@ -1,46 +1,47 @@
-import type { Summary } from '#document';
+import {
+  NEIGHBOUR_UNITS,
+  type BesideFinding,
+  type NeighbourLimit,
+  type NeighbourName,
+  type Summary,
+} from '#document';
 
 /** A clip of a batch as it is set beside the others. */
 export interface Neighbour {
   readonly id: string;
   readonly name: string;
-  readonly summary: Pick<Summary, 'findings'> | null;
+  readonly summary: Pick<Summary, 'findings' | 'levelPct'> | null;
 }
 
-/** How a clip differs from what stands beside it. */
-export interface Beside {
-  readonly defect: 'softness' | 'noise';
-  /** Its reading over the median of the others: above 1 softer, or noisier. */
-  readonly times: number;
-  /** What the others have in common by name, and how many of them were measured. */
-  readonly roll: string;
-  readonly others: number;
-}
-
-/**
- * The readings that are set beside each other, and from how many times the median on a difference is told: edges half as wide
- * again and more, noise twice or half as strong. Differences below `unseen` are seen by nobody.
- */
-const COMPARED = [
-  { defect: 'softness', reading: 'blurSigmaPx', more: 1.6, less: 0, unseen: 0.3 },
-  { defect: 'noise', reading: 'lumaPct', more: 2, less: 0.5, unseen: 0.2 },
+/** What clips of a roll are compared by. Differences below `unseen` are seen by nobody. */
+export const COMPARED = [
+  { figure: 'softness', title: 'Softness', unit: 'px', unseen: 0.3 },
+  { figure: 'noise', title: 'Noise, luma', unit: '%', unseen: 0.2 },
+  { figure: 'level', title: 'Mean level', unit: '%', unseen: 0 },
 ] as const;
+export type Compared = (typeof COMPARED)[number]['figure'];
+
+/** Clips that belong together by their names, and what was measured of them, ascending. */
+export interface Roll {
+  readonly name: string;
+  readonly values: Record<Compared, readonly { readonly id: string; readonly value: number }[]>;
+}
+
 /** Of fewer others a median says nothing. */
 const LEAST_OTHERS = 3;
 
 /** The roll or scene of a clip: the first word of its name, as cameras and houses give it. */
 const rollOf = (name: string): string => /^[\p{L}\p{N}]+/u.exec(name)?.[0].toUpperCase() ?? '';
 
-/** The median of an ascending list without one of its values. */
-const medianWithout = (sorted: readonly number[], value: number): number => {
-  const at = sorted.indexOf(value);
-  const left = (i: number): number => sorted[i < at ? i : i + 1];
-  const count = sorted.length - 1;
-  return (left((count - 1) >> 1) + left(count >> 1)) / 2;
-};
+const READINGS = { softness: 'blurSigmaPx', noise: 'lumaPct' } as const;
 
-/** Clips that are much softer, noisier or cleaner than the others of their roll, by their ids. */
-export const besideOf = (clips: readonly Neighbour[]): Map<string, Beside[]> => {
+const valueOf = ({ summary }: Neighbour, figure: Compared): number | null =>
+  figure === 'level'
+    ? (summary?.levelPct ?? null)
+    : (summary?.findings.find((f) => f.defect === figure && f.reading === READINGS[figure])?.value ?? null);
+
+/** The rolls of a batch of which enough was measured to set clips beside each other, in the order of their names. */
+export const rollsOf = (clips: readonly Neighbour[]): Roll[] => {
   const rolls = new Map<string, Neighbour[]>();
   for (const clip of clips) {
     const own = rolls.get(rollOf(clip.name)) ?? [];
@@ -48,21 +49,135 @@ export const besideOf = (clips: readonly Neighbour[]): Map<string, Beside[]> => 
     rolls.set(rollOf(clip.name), own);
   }
   rolls.delete('');
-  const found = new Map<string, Beside[]>();
-  for (const [roll, own] of rolls)
-    for (const { defect, reading, more, less, unseen } of COMPARED) {
-      const known = own.flatMap(({ id, summary }) => {
-        const value = summary?.findings.find((f) => f.defect === defect && f.reading === reading)?.value;
-        return value === null || value === undefined ? [] : [{ id, value: Math.max(unseen, value) }];
-      });
-      if (known.length <= LEAST_OTHERS) continue;
-      const sorted = known.map((k) => k.value).sort((a, b) => a - b);
-      for (const { id, value } of known) {
-        const times = value / medianWithout(sorted, value);
-        if (times > less && times < more) continue;
-        const told = { defect, times, roll, others: known.length - 1 };
-        found.set(id, [...(found.get(id) ?? []), told]);
+  return [...rolls]
+    .map(([name, own]) => {
+      const known = (figure: Compared): Roll['values'][Compared] =>
+        own
+          .flatMap((clip) => {
+            const value = valueOf(clip, figure);
+            return value === null ? [] : [{ id: clip.id, value }];
+          })
+          .sort((a, b) => a.value - b.value);
+      return {
+        name,
+        values: { softness: known('softness'), noise: known('noise'), level: known('level') },
+      };
+    })
+    .filter(({ values }) => Object.values(values).some((v) => v.length > LEAST_OTHERS))
+    .sort((a, b) => a.name.localeCompare(b.name));
+};
+
+/** The middle of ascending values; of those without the one at a place, where one is named. */
+export const medianWithout = (sorted: readonly { readonly value: number }[], at = Infinity): number => {
+  const count = sorted.length - Number(at < sorted.length);
+  const left = (i: number): number => sorted[i < at ? i : i + 1].value;
+  return (left((count - 1) >> 1) + left(count >> 1)) / 2;
+};
+
+/**
+ * Clips that differ from the others of their roll by more than their delivery lets pass, by their ids.
+ * @param limitsOf limits of a clip's delivery
+ */
+export const besideOf = (
+  clips: readonly Neighbour[],
+  limitsOf: (id: string) => readonly NeighbourLimit[],
+): Map<string, BesideFinding[]> => {
+  const found = new Map<string, BesideFinding[]>();
+  for (const { name: roll, values } of rollsOf(clips))
+    for (const { figure, unit, unseen } of COMPARED) {
+      const sorted = values[figure];
+      if (sorted.length <= LEAST_OTHERS) continue;
+      for (const [at, { id, value }] of sorted.entries()) {
+        const median = medianWithout(sorted, at);
+        for (const limit of limitsOf(id)) {
+          const apart = apartBy(limit.name, figure, Math.max(unseen, value), Math.max(unseen, median));
+          if (apart === null || Math.abs(apart) <= limit.pass) continue;
+          const told = { own: value, others: median, roll, count: sorted.length - 1 };
+          const finding: BesideFinding = {
+            ...limit,
+            ...told,
+            value: Number(apart.toPrecision(3)),
+            unit: NEIGHBOUR_UNITS[limit.name],
+            readingUnit: unit,
+            verdict: Math.abs(apart) > limit.fail ? 'fail' : 'marginal',
+            because: because(limit.name, apart, { ...told, unit }),
+            match: matching(limit.name, told),
+          };
+          found.set(id, [...(found.get(id) ?? []), finding]);
+        }
       }
     }
   return found;
+};
+
+/** By how much a clip differs the way a limit asks about; `null` where it does not, or the limit is about something else. */
+const apartBy = (name: NeighbourName, figure: Compared, own: number, median: number): number | null => {
+  switch (name) {
+    case 'softer':
+      return figure === 'softness' ? own / median : null;
+    case 'noisier':
+      return figure === 'noise' ? own / median : null;
+    case 'cleaner':
+      return figure === 'noise' ? median / own : null;
+    case 'level':
+      return figure === 'level' ? own - median : null;
+  }
+};
+
+/** A difference in words: 2.4 times softer. */
+export const besideWords = ({ name, value }: Pick<BesideFinding, 'name' | 'value'>): string =>
+  name === 'level'
+    ? `${Math.abs(value).toFixed(0)} % ${value > 0 ? 'brighter' : 'darker'}`
+    : `${value.toFixed(1)} times ${name}`;
+
+const because = (
+  name: NeighbourName,
+  value: number,
+  {
+    own,
+    others,
+    roll,
+    count,
+    unit,
+  }: Pick<BesideFinding, 'own' | 'others' | 'roll' | 'count'> & { unit: string },
+): string =>
+  `It is ${besideWords({ name, value })} than the other ${count} of ${roll}: ${figure(own)} ${unit}, where half of them have ${figure(others)} ${unit} or less.`;
+
+const figure = (value: number): string => String(Number(value.toPrecision(2)));
+
+/** What brings a clip to the others of its roll, as a plan may say it. */
+const matching = (
+  name: NeighbourName,
+  { own, others, roll, count }: Pick<BesideFinding, 'own' | 'others' | 'roll' | 'count'>,
+): BesideFinding['match'] => {
+  const those = `the other ${count} of ${roll}`;
+  switch (name) {
+    case 'cleaner': {
+      // Noise and grain know nothing of each other: their powers add up.
+      const lumaPct = Number(Math.sqrt(Math.max(0, others ** 2 - own ** 2)).toPrecision(2));
+      return {
+        words: `Match grain to ${those}: bring ${lumaPct} % of it in, so that ${figure(own)} % come to ${figure(others)} %.`,
+        treatment: 'grain',
+        settings: { sharePct: 100, lumaPct, byLevel: [] },
+      };
+    }
+    case 'noisier':
+      return {
+        words: `Match its noise to ${those}: bring it down to ${figure(others)} %, not further.`,
+        treatment: 'reduceNoise',
+        settings: {},
+      };
+    case 'softer':
+      return {
+        words: `Match its edges to ${those}: steepen them as far as no halo shows, or soften what stands beside it; ${figure(others)} px is not reached from ${figure(own)} px. Ask for it from the original.`,
+        treatment: 'sharpen',
+        settings: {},
+      };
+    case 'level':
+      return {
+        words: `Match its level to ${those} in the grade: from ${figure(own)} to ${figure(others)} % on the mean.`,
+        treatment: null,
+        settings: {},
+      };
+  }
 };

@@ -14,12 +14,13 @@ export const scoreMeasurement = (measurement: Measurement, spec: DeliverySpec): 
 };
 
 /** What a list shows of a clip that was judged. */
-export const summaryOf = ({ readings: { shake } }: Measurement, judgement: Judgement): Summary => {
+export const summaryOf = ({ clip, readings: { shake } }: Measurement, judgement: Judgement): Summary => {
   const { spec, findings, plan } = judgement;
   const first = plan.steps.find((s) => s.priority === 1);
   return {
     spec,
     camera: shake.state === 'measured' ? shake.values.camera : null,
+    levelPct: clip.meanLumaPct,
     findings: findings.map(({ defect, reading, value, unit, severity, verdict }) => ({
       defect,
       reading,

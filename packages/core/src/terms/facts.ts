@@ -62,6 +62,8 @@ export const MeasuredClip = ClipFacts.extend({
   repeatEvery: z.int().positive().nullable(),
   /** Steps at the edges of 8×8 blocks over steps between them; 1 where compression left no blocks. */
   blockiness: z.number().nonnegative().nullable(),
+  /** Mean luma over the frames that were seen full size, % of range; `null` where none was. */
+  meanLumaPct: z.number().nullable().default(null),
   /** How the rows were exposed as the picture shows it, and the field that came first; `null` where nothing tells. */
   scanSeen: z.enum(['progressive', 'interlaced']).nullable().default(null),
   fieldOrderSeen: z.enum(['top', 'bottom']).nullable().default(null),

@@ -1,6 +1,6 @@
 import type { Step } from '#document';
 import type { NoiseValues } from '../../measures/noise/descriptor.js';
-import { comingTo, numberIn, round, type Treatment } from '../treatment.js';
+import { comingTo, numberIn, round, type Proposal, type Task, type Treatment } from '../treatment.js';
 
 /** Grain that is brought back, over what noise is brought to: the eye wants a little, and the sum must stay within the limit. */
 const GRAIN_SHARE = 1 / 3;
@@ -32,35 +32,44 @@ export const grain: Treatment = {
   }),
   propose: (task, { readings: { noise } }) => {
     if (noise.state !== 'measured') return null;
-    const { lumaPct, cbPct, crPct, curve } = noise.values;
+    const { lumaPct } = noise.values;
     if (task.value > PLASTIC_BELOW * lumaPct) return null;
     const sharePct = Math.floor((100 * grainFor(task.target)) / lumaPct / STEP_PCT) * STEP_PCT;
-    if (sharePct < STEP_PCT) return null;
-    const settings = {
-      sharePct: Math.min(100, sharePct),
-      lumaPct: round(lumaPct),
-      chromaPct: 0,
-      sizePx: sizeOf(noise.values),
-      byLevel: curve.map(({ levelPct, sigmaPct }) => [round(levelPct, 1), round(sigmaPct, 3)]),
-    };
-    return {
-      settings,
-      expect: comingTo(task, withGrain(task.value, settings)),
-      risks: [
-        'Too much of it is the noise that was taken out.',
-        'A delivery that is compressed hard loses it, and the rate goes up.',
-      ],
-      check: [
-        'Look at skin and plain walls at actual size: they must not look like plastic.',
-        'Look from flat ground to fine texture: the grain must be alike.',
-      ],
-      fallback: ['Leave it out where the picture is scaled, keyed or graded further.'],
-      cost: COST,
-      because: `Its noise was ${round(lumaPct)} % of luma${Math.max(cbPct ?? 0, crPct ?? 0) > lumaPct ? ', colour aside' : ''}; ${settings.sharePct} % of that, as coarse and as strong at each level, hides what averaging has smoothed.`,
-      chance: 0.8,
-      worth: WORTH,
-    };
+    return sharePct < STEP_PCT ? null : proposed(task, noise.values, Math.min(100, sharePct));
   },
+  byHand: (task, { readings: { noise } }) =>
+    noise.state === 'measured' ? proposed(task, noise.values, BY_HAND_PCT) : null,
+};
+
+/** Grain that a person asks for without saying how much, % of the noise that was measured. */
+const BY_HAND_PCT = 20;
+
+const proposed = (task: Task, noise: NoiseValues, sharePct: number): Proposal => {
+  const { lumaPct, cbPct, crPct, curve } = noise;
+  const settings = {
+    sharePct,
+    lumaPct: round(lumaPct),
+    chromaPct: 0,
+    sizePx: sizeOf(noise),
+    byLevel: curve.map(({ levelPct, sigmaPct }) => [round(levelPct, 1), round(sigmaPct, 3)]),
+  };
+  return {
+    settings,
+    expect: comingTo(task, withGrain(task.value, settings)),
+    risks: [
+      'Too much of it is the noise that was taken out.',
+      'A delivery that is compressed hard loses it, and the rate goes up.',
+    ],
+    check: [
+      'Look at skin and plain walls at actual size: they must not look like plastic.',
+      'Look from flat ground to fine texture: the grain must be alike.',
+    ],
+    fallback: ['Leave it out where the picture is scaled, keyed or graded further.'],
+    cost: COST,
+    because: `Its noise was ${round(lumaPct)} % of luma${Math.max(cbPct ?? 0, crPct ?? 0) > lumaPct ? ', colour aside' : ''}; ${sharePct} % of that, as coarse and as strong at each level, hides what averaging has smoothed.`,
+    chance: 0.8,
+    worth: WORTH,
+  };
 };
 
 const COST: Step['cost'] = { renderWeight: 0.3, artistMinutes: 2, cropPct: 0 };

@@ -1,0 +1,160 @@
+import { Link } from 'react-router';
+import type { BesideFinding, Clip } from '@bevrin/contract';
+import { COMPARED, medianWithout, rollsOf, type Roll } from '@bevrin/core/scoring';
+import { useSize } from '../parts/useSize.js';
+
+const LANE = 56;
+const GUTTER = 128;
+const END = 60;
+/** Dots that would lie over each other stand on so many lines. */
+const LINES = 3;
+const DOT = 9;
+
+interface Props {
+  readonly clips: readonly Clip[];
+  /** The whole batch: a filter hides dots, it does not change what the others are. */
+  readonly all: readonly Clip[];
+  readonly batchId: string;
+  readonly beside: ReadonlyMap<string, readonly BesideFinding[]>;
+}
+
+/** The clips of each roll on strips of softness, noise and level: what does not belong stands apart. */
+export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
+  const rolls = rollsOf(all);
+  const shown = new Map(clips.map((c) => [c.id, c]));
+  if (rolls.length === 0)
+    return (
+      <p className="grid flex-1 place-items-center p-10 text-center text-soft">
+        No roll has four measured clips yet. Clips belong together by the first word of their names.
+      </p>
+    );
+  return (
+    <div className="min-h-0 flex-1 overflow-auto bg-sheet px-5 pb-6">
+      {rolls.map((roll) => (
+        <section key={roll.name} aria-label={`Roll ${roll.name}`} className="pt-3">
+          <h2 className="heading border-b border-ink pb-1">
+            {roll.name}{' '}
+            <span className="font-normal text-soft">
+              {Math.max(...Object.values(roll.values).map((v) => v.length))} clips
+            </span>
+          </h2>
+          {COMPARED.map((compared) => (
+            <Strip
+              key={compared.figure}
+              compared={compared}
+              values={roll.values[compared.figure]}
+              shown={shown}
+              batchId={batchId}
+              beside={beside}
+            />
+          ))}
+        </section>
+      ))}
+    </div>
+  );
+};
+
+const FIGURES: Record<BesideFinding['name'], (typeof COMPARED)[number]['figure']> = {
+  softer: 'softness',
+  noisier: 'noise',
+  cleaner: 'noise',
+  level: 'level',
+};
+
+const Strip = ({
+  compared: { figure, title, unit, unseen },
+  values,
+  shown,
+  batchId,
+  beside,
+}: {
+  compared: (typeof COMPARED)[number];
+  values: Roll['values'][keyof Roll['values']];
+  shown: ReadonlyMap<string, Clip>;
+  batchId: string;
+  beside: Props['beside'];
+}) => {
+  const [box, { width }] = useSize<HTMLDivElement>();
+  const along = (v: number): number => (figure === 'level' ? v : Math.log(Math.max(unseen, v)));
+  const isKnown = values.length > 0;
+  const [low, high] = isKnown ? [along(values[0].value), along(values[values.length - 1].value)] : [0, 0];
+  const room = Math.max(0, width - GUTTER - END);
+  const x = (v: number): number =>
+    GUTTER + (high > low ? (room * (along(v) - low)) / (high - low) : room / 2);
+  const median = isKnown ? medianWithout(values) : 0;
+  return (
+    <div ref={box} className="relative border-b border-hair text-xs" style={{ height: LANE }}>
+      <span className="absolute left-0" style={{ top: LANE / 2 - 16, width: GUTTER - 16 }}>
+        {title}
+        <span className="block text-soft">
+          {isKnown ? `median ${figureText(median)} ${unit}` : 'not measured on this roll'}
+        </span>
+      </span>
+      {isKnown && width > 0 && (
+        <>
+          <span
+            className="absolute border-l-2 border-ink"
+            style={{ left: x(median), top: 6, height: LANE - 20 }}
+            title={`median ${figureText(median)} ${unit}`}
+          />
+          {values.map(({ id, value }, i) => {
+            const clip = shown.get(id);
+            if (!clip) return null;
+            const told = beside.get(id)?.find((b) => FIGURES[b.name] === figure);
+            return (
+              <Link
+                key={id}
+                to={`/batches/${batchId}/clips/${id}`}
+                tabIndex={told ? 0 : -1}
+                aria-label={`${clip.name}: ${title.toLowerCase()} ${figureText(value)} ${unit}${told ? `, ${told.verdict}` : ''}`}
+                title={`${clip.name}: ${figureText(value)} ${unit}`}
+                className={`absolute rounded-full border border-ink ${told ? 'bg-ink' : 'bg-sheet'}`}
+                style={{ left: x(value) - DOT / 2, top: 8 + (i % LINES) * 10, width: DOT, height: DOT }}
+              />
+            );
+          })}
+          <Names values={values} beside={beside} figure={figure} shown={shown} x={x} width={width} />
+        </>
+      )}
+    </div>
+  );
+};
+
+/** Names stand under the dots that do not belong, as far as there is room for them. */
+const Names = ({
+  values,
+  beside,
+  figure,
+  shown,
+  x,
+  width,
+}: {
+  values: Roll['values'][keyof Roll['values']];
+  beside: Props['beside'];
+  figure: (typeof COMPARED)[number]['figure'];
+  shown: ReadonlyMap<string, Clip>;
+  x: (v: number) => number;
+  width: number;
+}) => {
+  const wide = 150;
+  let taken = -Infinity;
+  return values.map(({ id, value }) => {
+    const clip = shown.get(id);
+    const isTold = beside.get(id)?.some((b) => FIGURES[b.name] === figure) ?? false;
+    const left = Math.max(GUTTER, Math.min(width - wide, x(value) - wide / 2));
+    if (!clip || !isTold || left < taken) return null;
+    taken = left + wide + 6;
+    return (
+      <span
+        key={id}
+        aria-hidden
+        className="absolute truncate text-center"
+        style={{ left, bottom: 0, width: wide }}
+      >
+        {clip.name}
+      </span>
+    );
+  });
+};
+
+const figureText = (value: number): string => String(Number(value.toPrecision(2)));

@@ -1,0 +1,50 @@
+import {
+  NEIGHBOUR_NAMES,
+  NEIGHBOUR_UNITS,
+  USUAL_NEIGHBOUR_LIMITS,
+  type DeliverySpec,
+} from '@bevrin/contract';
+import { NEIGHBOUR_WORDS } from './draft.js';
+import { typedNeighbour } from './harm-limit.js';
+import { LimitPair } from './LimitPair.js';
+
+const UNITS = { '×': 'times their median', '%': '% from their median' };
+
+/** How far a clip may differ from the other clips of its roll; empty may be anything. */
+export const NeighbourLimits = ({
+  draft,
+  onChange,
+}: {
+  draft: DeliverySpec;
+  onChange: (draft: DeliverySpec) => void;
+}) => {
+  // A spec of an earlier version says nothing of neighbours: the usual limits hold.
+  const limits = draft.beside ?? USUAL_NEIGHBOUR_LIMITS;
+  return (
+    <section aria-label="Beside the other clips of a roll" className="py-3 text-sm">
+      <h2 className="heading border-b border-ink pb-1">
+        Beside the other clips of a roll; empty may be anything
+      </h2>
+      <div className="grid max-w-[56rem] grid-cols-3 gap-x-6 gap-y-1 pt-2">
+        {NEIGHBOUR_NAMES.map((name) => (
+          <LimitPair
+            key={name}
+            words={NEIGHBOUR_WORDS[name]}
+            unit={UNITS[NEIGHBOUR_UNITS[name]]}
+            limit={limits.find((l) => l.name === name)}
+            onSet={(typed, texts) => {
+              const limit = typedNeighbour(name, typed, texts);
+              if (limit === undefined) return false;
+              const beside = [...limits.filter((l) => l.name !== name), ...(limit ? [limit] : [])];
+              onChange({
+                ...draft,
+                beside: NEIGHBOUR_NAMES.flatMap((n) => beside.filter((l) => l.name === n)),
+              });
+              return true;
+            }}
+          />
+        ))}
+      </div>
+    </section>
+  );
+};
