@@ -14,7 +14,7 @@ import { pictureRoutes } from './http/pictures.js';
 import { planRoutes } from './http/plans.js';
 import { ClipFinder } from './rechecks/find-clips.js';
 import { answerProblems, Problem } from './http/problem.js';
-import { recheckRoutes, returnRoutes } from './http/rechecks.js';
+import { recheckFileRoutes, recheckRoutes, returnRoutes } from './http/rechecks.js';
 import { reportRoutes } from './http/reports.js';
 import { specRoutes } from './http/specs.js';
 import { trialRoutes } from './http/trials.js';
@@ -117,7 +117,8 @@ const application = (
     .use(specRoutes(clips))
     .use(planRoutes(plans, queue))
     .use(trialRoutes(trials, frames))
-    .use(recheckRoutes({ rechecks, plans, clips, frames, aligned, finder }, config.mediaDirs))
+    .use(recheckRoutes({ rechecks, plans, clips, aligned, finder }, config.mediaDirs))
+    .use(recheckFileRoutes({ rechecks, clips, frames, aligned }))
     .use(reportRoutes(plans, { frames, pictures, trials, rechecks, aligned }))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
     .use(clipRoutes(clips, queue, uploads))

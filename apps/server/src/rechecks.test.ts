@@ -9,6 +9,7 @@ import {
   type Clip,
   type ClipDetail,
   type ClipRecheck,
+  type Measurement,
 } from '@bevrin/contract';
 import { Bench, drawn } from '../../../tests/recheck/pairs.js';
 import { clipFile } from '../../../tests/support/clips.js';
@@ -109,6 +110,13 @@ describe('repaired files that come back', function () {
     const noise = recheck!.readings.find((r) => r.defect === 'noise')!;
     expect(noise.after!).to.be.lessThan(0.5 * noise.before!);
     expect(range!.startFrame).to.equal(0);
+    // What was measured of it is kept, frame by frame, for the ruler of its original.
+    const measured = await server.get<Measurement>(`/rechecks/${id}/measurement`);
+    expect(measured.clip.file).to.equal('noisy_v2.mkv');
+    const own = measured.readings.noise;
+    expect(own.state === 'measured' && own.values.lumaPct).to.equal(noise.after);
+    const light = measured.readings.flicker;
+    expect(light.state === 'measured' && light.series.lightPct).to.have.length(measured.clip.frames);
     const after = await server.get<ClipDetail>(`/clips/${clip.id}`);
     expect(after.measured).to.deep.equal(before.measured);
     expect(after.judgement).to.deep.equal(before.judgement);

@@ -41,9 +41,7 @@ describe('a clip beside the others of its roll, in what leaves the house', funct
     expect(row).to.include({ clip: 'A014_C009.mov', reading: 'noisier', value: '2.8', pass: '2', fail: '4' });
     const alone = Report.parse(await (await out('report.json', `clips/${grainy}`)).json());
     expect(alone.clips[0].beside, 'alone it is still set beside the batch').to.have.length(1);
-    const sheet = await textOfPdf(
-      Buffer.from(await (await out('sheet.pdf', `clips/${grainy}`)).arrayBuffer()),
-    );
+    const sheet = await textOfPdf(await (await out('sheet.pdf', `clips/${grainy}`)).arrayBuffer());
     expect(sheet).to.contain('Beside the other clips of A014');
     expect(sheet).to.contain('Match its noise to the other 4 of A014');
   });

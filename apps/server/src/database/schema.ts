@@ -255,6 +255,8 @@ export const rechecks = pgTable(
     progress: real().notNull().default(0),
     error: text(),
     recheck: jsonb().$type<Recheck>(),
+    /** What was measured of the repaired file. */
+    measurementId: uuid('measurement_id').references(() => measurements.id, { onDelete: 'set null' }),
     /** How its frames lie on the original's. */
     lies: jsonb().$type<Lies & { range: { startFrame: number; endFrame: number } }>(),
     signed: jsonb().$type<RecheckSigned>(),

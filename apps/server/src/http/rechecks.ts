@@ -30,7 +30,7 @@ interface Sources {
 
 /** Repaired files that come back, their proof, and what is said of it. */
 export const recheckRoutes = (
-  { rechecks, plans, clips, frames, aligned, finder }: Sources,
+  { rechecks, plans, clips, aligned, finder }: Omit<Sources, 'frames'>,
   mediaDirs: readonly string[],
 ): Router =>
   Router()
@@ -72,14 +72,10 @@ export const recheckRoutes = (
       '/rechecks/:id/again',
       async (request, response) => void response.status(202).json(await rechecks.again(request.params.id)),
     )
-    .get('/rechecks/:id/out/:file', async (request, response) => {
-      const { id, file } = request.params;
-      const of = toClipRecheck(await rechecks.row(id));
-      if (!of.recheck) throw new Problem(409, 'It has not been rechecked yet.');
-      const { repaired: path } = await rechecks.filesOf(id);
-      const batch = await clips.batch((await clips.row(of.clipId)).batchId);
-      await sendRecheckFile(file, { of, recheck: of.recheck, path, batch, frames, aligned }, response);
-    })
+    .get(
+      '/rechecks/:id/measurement',
+      async (request, response) => void response.json(await rechecks.measurementOf(request.params.id)),
+    )
     .get('/rechecks/:id/frames/:frame.planes', async (request, response) => {
       const { id, frame } = request.params;
       const { bytes, layout } = await aligned.frame(id, frameNumber(frame));
@@ -88,6 +84,22 @@ export const recheckRoutes = (
         .set({ 'cache-control': FOREVER, 'x-frame-layout': JSON.stringify(layout) })
         .send(bytes);
     });
+
+/** What leaves the house of a recheck, by the name of its file. */
+export const recheckFileRoutes = ({
+  rechecks,
+  clips,
+  frames,
+  aligned,
+}: Pick<Sources, 'rechecks' | 'clips' | 'frames' | 'aligned'>): Router =>
+  Router().get('/rechecks/:id/out/:file', async (request, response) => {
+    const { id, file } = request.params;
+    const of = toClipRecheck(await rechecks.row(id));
+    if (!of.recheck) throw new Problem(409, 'It has not been rechecked yet.');
+    const { repaired: path } = await rechecks.filesOf(id);
+    const batch = await clips.batch((await clips.row(of.clipId)).batchId);
+    await sendRecheckFile(file, { of, recheck: of.recheck, path, batch, frames, aligned }, response);
+  });
 
 /** Repaired files that are sent: their bytes are the request. */
 export const returnRoutes = (rechecks: RecheckStore): Router =>

@@ -1,5 +1,4 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { Recheck } from '@bevrin/contract';
 import {
   alignedFrame,
   ClipUnreadable,
@@ -8,6 +7,7 @@ import {
   likenessOf,
   recheckClips,
   type Lies,
+  type Rechecked,
   type RecheckOrder,
 } from '@bevrin/media';
 
@@ -35,7 +35,7 @@ export type RecheckTask =
 
 /** What came of it. Error classes do not survive the way between threads: their sentences do. */
 export type RecheckOutcome =
-  | { readonly recheck: Recheck; readonly lies: Lies | null; readonly frames: number }
+  | ({ readonly lies: Lies | null } & Omit<Rechecked, 'alignment'>)
   | { readonly bytes: Uint8Array | null }
   | { readonly likeness: readonly (number | null)[] }
   | { readonly passes: boolean; readonly message: string };
@@ -56,14 +56,14 @@ export default async (task: RecheckTask): Promise<RecheckOutcome> => {
         ...order,
         progress: (share) => port.postMessage({ share }),
       });
-      const { alignment, measurement } = found;
+      const { alignment, ...proof } = found;
       const lies = alignment && {
         offset: alignment.offset,
         placement: alignment.placement,
         steadied: alignment.steadied,
         times: alignment.times,
       };
-      return { recheck: found.recheck, lies, frames: measurement?.clip.frames ?? 0 };
+      return { ...proof, lies };
     } finally {
       port.close();
     }

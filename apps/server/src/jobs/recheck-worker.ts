@@ -137,16 +137,22 @@ class RecheckWorker implements RunningWorker {
       )) as RecheckOutcome;
       if ('message' in outcome) throw new RecheckFailed(outcome, version.path, clip.version.path);
       if (!('recheck' in outcome)) return;
-      const { lies, frames, recheck } = outcome;
+      const { lies, recheck, measurement: found, under } = outcome;
+      const frames = found?.clip.frames ?? 0;
       const first = lies ? Math.max(0, lies.offset) : 0;
       const last = lies ? Math.min(measurement.clip.frames, lies.offset + frames) - 1 : 0;
-      await rechecks.change(row, this.me, {
-        ...ENDED,
-        state: 'done',
-        progress: 1,
-        recheck: { ...recheck, original: clip.name },
-        lies: lies && { ...lies, range: { startFrame: first, endFrame: last } },
-      });
+      await rechecks.finish(
+        row,
+        this.me,
+        {
+          ...ENDED,
+          state: 'done',
+          progress: 1,
+          recheck: { ...recheck, original: clip.name },
+          lies: lies && { ...lies, range: { startFrame: first, endFrame: last } },
+        },
+        found && { measurement: found, under },
+      );
     } finally {
       port1.close();
     }

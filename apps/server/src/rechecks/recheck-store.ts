@@ -9,6 +9,8 @@ import {
   Recheck,
   verdictWithout,
   type ClipRecheck,
+  type Measurement,
+  type Overrides,
   type RecheckSigned,
   type WaiveReason,
 } from '@bevrin/contract';
@@ -264,6 +266,40 @@ export class RecheckStore {
       .set(change)
       .where(and(eq(rechecks.id, row.id), eq(rechecks.leasedBy, by)));
     await this.told(row.clipId);
+  }
+
+  /** Writes down what a recheck found as long as it is held: its proof comes with what was measured of the file, or neither does. */
+  async finish(
+    row: Pick<RecheckRow, 'id' | 'clipId' | 'versionId'>,
+    by: string,
+    change: Partial<RecheckRow>,
+    measured: { readonly measurement: Measurement; readonly under: Overrides } | null,
+  ): Promise<void> {
+    await this.database.transaction(async (tx) => {
+      const held = and(eq(rechecks.id, row.id), eq(rechecks.leasedBy, by));
+      const [own] = await tx.select({ id: rechecks.id }).from(rechecks).where(held).for('update');
+      if (!own) return;
+      const { measurements } = this.clips;
+      const measurementId =
+        measured && (await measurements.add(tx, row.versionId, measured.measurement, measured.under));
+      await tx
+        .update(rechecks)
+        .set({ ...change, measurementId })
+        .where(held);
+    });
+    await this.told(row.clipId);
+  }
+
+  /**
+   * What was measured of a repaired file, frame by frame.
+   * @throws {Problem} when it was not, or before it was kept
+   */
+  async measurementOf(id: string): Promise<Measurement> {
+    const { measurementId } = (await this.row(id)).recheck;
+    const found = measurementId && (await this.clips.measurements.find([measurementId])).get(measurementId);
+    if (!found || !found.measurement)
+      throw new Problem(404, 'What was measured of it is not kept. Have it rechecked again.');
+    return found.measurement;
   }
 
   private async told(clipId: string): Promise<void> {

@@ -1,4 +1,4 @@
-import type { ClipRecheck, ReturnedFiles, SignRecheck, WaiveReason } from '@bevrin/contract';
+import type { ClipRecheck, Measurement, ReturnedFiles, SignRecheck, WaiveReason } from '@bevrin/contract';
 import { api, whileCached } from './client.js';
 
 /** Repaired files that come back, their proof, and what is said of it. */
@@ -13,6 +13,11 @@ export const recheckApi = api.injectEndpoints({
             dispatch(api.util.invalidateTags([{ type: 'rechecks', id: clipId }]));
         });
       },
+    }),
+    /** What was measured of a repaired file, frame by frame. */
+    recheckMeasured: build.query<Measurement, string>({
+      query: (id) => `rechecks/${id}/measurement`,
+      providesTags: ['rechecks'],
     }),
     /** A repaired file, as it is sent or as it lies in a folder of the house. */
     returnFile: build.mutation<ClipRecheck, { clipId: string; who: string; file: File | string }>({

@@ -75,10 +75,8 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
   const stage = useMemo(() => new Stage({ width: facts.width, height: facts.height }), [facts]);
   const selected = chosen ?? worstDefect(clip);
   const overruling = useOverrule(clip);
-  const { data: plan } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
-  const notes = plan?.frameNotes ?? NO_NOTES;
-
-  const trying = useTrying(clip, plan ?? null, page === 'trials');
+  const { data: plan = null } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
+  const trying = useTrying(clip, plan, page === 'trials');
   const rechecking = useRechecking(clip, page === 'recheck');
   const { open } = trying;
   const compared = useMemo(() => (open ? triedOf(open) : rechecking.compared), [open, rechecking.compared]);
@@ -161,7 +159,7 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
           clip={clip}
           beside={beside}
           complete={complete}
-          plan={plan ?? null}
+          plan={plan}
           page={page}
           onPage={setPage}
           selected={selected}
@@ -185,8 +183,9 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
         frames={frames}
         rate={rate}
         frame={frame}
-        notes={notes}
+        notes={plan?.frameNotes ?? NO_NOTES}
         inOut={inOut}
+        returned={rechecking.lane}
         onGo={go}
         selected={selected}
         onSelect={setChosen}

@@ -54,6 +54,8 @@ export interface RecheckOrder {
 export interface Rechecked {
   readonly recheck: Recheck;
   readonly measurement: Measurement | null;
+  /** What was decided on the original, as it held for that. */
+  readonly under: Overrides;
   /** How the frames lie on each other; `null` where they do not. */
   readonly alignment: FoundAlignment | null;
 }
@@ -118,7 +120,7 @@ export const recheckClips = async (
     windows: windows.map((w) => w.harmed),
     combined: all,
   });
-  return { recheck: { ...names, alignment, ...proof }, measurement: is, alignment: found };
+  return { recheck: { ...names, alignment, ...proof }, measurement: is, under: carried, alignment: found };
 };
 
 /**
@@ -167,6 +169,7 @@ const refused = (names: Names, what: string, because: string): Rechecked => ({
     reasons: [{ about: `new ${what}`, weighs: 'fail', says: because, frames: null, at: null }],
   },
   measurement: null,
+  under: {},
   alignment: null,
 });
 

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import type { ClipDetail, ClipRecheck } from '@bevrin/contract';
+import type { ClipDetail, ClipRecheck, Measurement } from '@bevrin/contract';
 import { recheckApi } from '../../api/rechecks.js';
 import type { Compared } from '../compared.js';
 import { returnedRun } from '../picture/worker.js';
@@ -10,7 +10,17 @@ export interface Rechecking {
   readonly open: ClipRecheck | null;
   /** The repaired file over the original; `null` where it does not lie on it, or nobody looks. */
   readonly compared: Compared | null;
+  /** What was measured of it, for the ruler of the original; `null` where it does not lie on it, or nobody looks. */
+  readonly lane: ReturnedLane | null;
   choose(id: string): void;
+}
+
+/** A repaired file on the ruler of its original. */
+export interface ReturnedLane {
+  readonly version: number;
+  readonly measurement: Measurement;
+  /** The original's frame that it begins with. */
+  readonly offset: number;
 }
 
 const NONE: readonly ClipRecheck[] = [];
@@ -27,5 +37,14 @@ export const useRechecking = (clip: ClipDetail, on: boolean): Rechecking => {
         : null,
     [on, open],
   );
-  return { returned, open, compared, choose };
+  const wanted = on && open?.state === 'done' && open.recheck?.alignment ? open : null;
+  const { data: measurement } = recheckApi.useRecheckMeasuredQuery(wanted?.id ?? '', { skip: !wanted });
+  const lane = useMemo(
+    (): ReturnedLane | null =>
+      wanted?.recheck?.alignment && measurement
+        ? { version: wanted.version, measurement, offset: wanted.recheck.alignment.frameOffset }
+        : null,
+    [wanted, measurement],
+  );
+  return { returned, open, compared, lane, choose };
 };

@@ -2,15 +2,19 @@ import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 
 import {
   DEFECT_NAMES,
   DEFECTS,
+  figureAt,
   STRIP_PICTURES,
   type ClipDetail,
   type Defect,
+  type Finding,
   type FrameNote,
+  type Measurement,
 } from '@bevrin/contract';
 import { useCommands } from '../../parts/commands.js';
 import { amount, timeText } from '../../parts/format.js';
 import { useSize } from '../../parts/useSize.js';
 import type { InOut } from '../inOut.js';
+import type { ReturnedLane } from '../recheck/useRechecking.js';
 import { drawTime, LANE, RULER, STRIP, TALL } from './draw.js';
 import { shifted, showing, stretched, wholeTime, type TimeWindow } from './window.js';
 
@@ -27,13 +31,16 @@ interface Props {
   readonly frame: number;
   readonly notes: readonly FrameNote[];
   readonly inOut: InOut;
+  /** A repaired file that is looked at, on the same ruler. */
+  readonly returned: ReturnedLane | null;
   readonly onGo: (frame: number) => void;
   readonly selected: Defect;
   readonly onSelect: (defect: Defect) => void;
 }
 
 /** One shared ruler of time, a film strip and a lane for each defect, like the paper of a chart recorder. */
-export const TimePanel = ({ clip, frames, rate, frame, notes, inOut, onGo, selected, onSelect }: Props) => {
+export const TimePanel = (props: Props) => {
+  const { clip, frames, rate, frame, notes, inOut, returned, onGo, selected, onSelect } = props;
   const { measurement, judgement } = clip;
   const findings = judgement?.findings ?? NONE;
   const [paper, { width }] = useSize<HTMLDivElement>();
@@ -58,13 +65,14 @@ export const TimePanel = ({ clip, frames, rate, frame, notes, inOut, onGo, selec
       rate,
       measurement,
       findings,
+      returned,
       notes,
       inOut,
       selected,
       strip,
       pictures: Math.min(STRIP_PICTURES, frames),
     });
-  }, [width, from, to, frames, rate, measurement, findings, notes, inOut, selected, strip]);
+  }, [width, from, to, frames, rate, measurement, findings, returned, notes, inOut, selected, strip]);
   useWheel(paper, (e, share) => {
     const by = Math.abs(e.deltaX) > Math.abs(e.deltaY) ? e.deltaX : e.shiftKey ? e.deltaY : 0;
     place(
@@ -93,10 +101,22 @@ export const TimePanel = ({ clip, frames, rate, frame, notes, inOut, onGo, selec
         role="group"
         aria-label="Defects"
         className="shrink-0 border-r border-ink"
-        style={{ width: GUTTER, paddingTop: STRIP + RULER }}
+        style={{ width: GUTTER, paddingTop: returned ? 0 : STRIP + RULER }}
       >
+        {returned && (
+          <p className="px-3 pt-1 text-xs text-soft" style={{ height: STRIP + RULER }}>
+            filled: the original; thick line: version {returned.version}
+          </p>
+        )}
         {DEFECTS.map((d) => (
-          <LaneHead key={d} defect={d} clip={clip} current={d === selected} onSelect={onSelect} />
+          <LaneHead
+            key={d}
+            defect={d}
+            clip={clip}
+            returned={returned}
+            current={d === selected}
+            onSelect={onSelect}
+          />
         ))}
       </div>
       <div
@@ -127,19 +147,28 @@ export const TimePanel = ({ clip, frames, rate, frame, notes, inOut, onGo, selec
 
 const NONE: [] = [];
 
+/** The same reading of another measurement; `null` where that has none. */
+const readingOf = ({ readings }: Measurement, { defect, reading }: Finding): number | null => {
+  const value = defect === 'conform' ? null : figureAt(readings, `${defect}.${reading}`);
+  return typeof value === 'number' ? value : null;
+};
+
 const LaneHead = ({
   defect,
   clip: { measurement, judgement },
+  returned,
   current,
   onSelect,
 }: {
   defect: Defect;
   clip: ClipDetail;
+  returned: ReturnedLane | null;
   current: boolean;
   onSelect: (d: Defect) => void;
 }) => {
   const finding = judgement?.findings.find((f) => f.defect === defect);
   const measured = measurement?.readings[defect].state === 'measured';
+  const after = finding && returned && readingOf(returned.measurement, finding);
   return (
     <button
       aria-pressed={current}
@@ -150,7 +179,7 @@ const LaneHead = ({
       <span className="flex-1 truncate">{DEFECT_NAMES[defect]}</span>
       <span className={current ? '' : 'text-soft'}>
         {finding?.value != null
-          ? amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)
+          ? `${amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)}${typeof after === 'number' ? ` → ${amount(after, '')}` : ''}`
           : measured
             ? 'measured'
             : '–'}

@@ -10,6 +10,7 @@ import { strengthOf, worstMomentOf } from '@bevrin/core/scoring';
 import { timeText } from '../../parts/format.js';
 import { hatchFor, INK } from '../../parts/hatch.js';
 import type { InOut } from '../inOut.js';
+import type { ReturnedLane } from '../recheck/useRechecking.js';
 import { columnsOf, figuresOn, type TimeWindow } from './window.js';
 
 export const STRIP = 36;
@@ -28,6 +29,8 @@ export interface TimeSheet {
   readonly rate: number;
   readonly measurement: Measurement | null;
   readonly findings: readonly Finding[];
+  /** A repaired file on the same ruler. */
+  readonly returned: ReturnedLane | null;
   readonly notes: readonly FrameNote[];
   readonly inOut: InOut;
   readonly selected: Defect;
@@ -157,7 +160,7 @@ const drawLane = (
   width: number,
   top: number,
   defect: Defect,
-  { window, frames, measurement, findings }: TimeSheet,
+  { window, frames, measurement, findings, returned }: TimeSheet,
   x: (frame: number) => number,
 ): void => {
   const reading = measurement?.readings[defect];
@@ -171,9 +174,12 @@ const drawLane = (
   const floor = top + LANE - 1;
   const room = LANE - 3;
   const lane = lanesOf(measurement)[defect];
+  const over = returned && lanesOf(returned.measurement)[defect];
   pen.fillStyle = inkOf(pen, finding);
   if (lane) {
-    const { strength, span } = lane;
+    const { strength } = lane;
+    // What got worse stands as high beside what it was.
+    const span = Math.max(lane.span, over?.span ?? 0);
     const columns = columnsOf(strength, window, Math.max(1, Math.round(width)));
     columns.forEach((v, c) => {
       if (v === null) return;
@@ -181,6 +187,7 @@ const drawLane = (
       if (tall > 0.3) pen.fillRect(c, floor - tall, 1, tall);
     });
     outline(pen, columns, span, floor, room);
+    if (over) drawReturned(pen, over.strength, returned, { window, width, span, floor, room });
   } else if (finding && finding.value !== null && finding.severity > 0) {
     // What is there all the time: a bar as tall as its severity.
     const tall = Math.max(1, (finding.severity / 100) * room);
@@ -206,6 +213,28 @@ const drawLane = (
   pen.fill();
 };
 
+/** The curve of a repaired file over that of its original: a thick line with a pale edge, which is seen on any ground. */
+const drawReturned = (
+  pen: CanvasRenderingContext2D,
+  strength: readonly (number | null)[],
+  { offset }: ReturnedLane,
+  {
+    window,
+    width,
+    span,
+    floor,
+    room,
+  }: { window: TimeWindow; width: number; span: number; floor: number; room: number },
+): void => {
+  const own = { from: window.from - offset, to: window.to - offset };
+  const columns = columnsOf(strength, own, Math.max(1, Math.round(width)));
+  for (const [colour, thick] of [
+    ['#f4f4f4', 4],
+    [INK, 2],
+  ] as const)
+    outline(pen, columns, span, floor, room, colour, thick);
+};
+
 /** The upper edge of a lane, so that what is hatched or pale is read as a curve. */
 const outline = (
   pen: CanvasRenderingContext2D,
@@ -213,9 +242,11 @@ const outline = (
   span: number,
   floor: number,
   room: number,
+  colour = INK,
+  thick = 1,
 ): void => {
-  pen.strokeStyle = INK;
-  pen.lineWidth = 1;
+  pen.strokeStyle = colour;
+  pen.lineWidth = thick;
   pen.beginPath();
   let down = false;
   columns.forEach((v, c) => {

@@ -1,0 +1,2 @@
+ALTER TABLE "rechecks" ADD COLUMN "measurement_id" uuid;--> statement-breakpoint
+ALTER TABLE "rechecks" ADD CONSTRAINT "rechecks_measurement_id_measurements_id_fk" FOREIGN KEY ("measurement_id") REFERENCES "public"."measurements"("id") ON DELETE set null ON UPDATE no action;
