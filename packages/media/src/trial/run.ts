@@ -358,12 +358,12 @@ const writeBeside = async (
   { facts }: ProbedClip,
   file: string,
 ): Promise<Pick<TrialRun, 'mask' | 'mesh'>> => {
-  const last = chain[chain.length - 1];
+  const last = chain.at(-1);
   const beside = (name: string): string =>
     join(dirname(file), basename(file).replace(/^run-(\d+)\.mkv$/, name));
   let mask: string | null = null;
   let mesh: string | null = null;
-  if (last.mask) {
+  if (last?.mask) {
     mask = beside('mask-$1.mkv');
     const { width, height } = study.sequence.pictures[from].planes[0];
     const masks = (function* (): Generator<Uint8Array> {
@@ -376,7 +376,7 @@ const writeBeside = async (
       mask,
     );
   }
-  if (last.mesh) {
+  if (last?.mesh) {
     mesh = beside('mesh-$1.json');
     const net: TrialMesh = { ...MESH, frames: [...after.keys()].map((i) => last.mesh!(i)) };
     await writeFile(mesh, JSON.stringify(net));
