@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { createHash } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -44,6 +45,35 @@ describe('the frame feed', function () {
     );
     return probeClip(await openSource(path));
   };
+
+  it('hands out the same where the frames are at hand, of the whole clip and of a range', async () => {
+    for (const bitDepth of [8, 10] as const) {
+      const clip = await clipOf('ffv1', bitDepth);
+      const all = [...drawn(bitDepth)];
+      for (const range of [undefined, { startFrame: 7, endFrame: 30 }]) {
+        const seen = async (frames?: readonly Uint8Array[]): Promise<string[]> => {
+          const hashes: string[] = [];
+          const facts = range ? { ...clip.facts, frames: 24 } : clip.facts;
+          const count = await decode(
+            clip,
+            planFeed(facts, range),
+            ({ view, index, planes }: Frame) => {
+              const hash = createHash('sha1');
+              for (const { samples } of planes)
+                hash.update(new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength));
+              hashes.push(`${view} ${index} ${hash.digest('hex')}`);
+            },
+            { frames },
+          );
+          expect(count).to.equal(facts.frames);
+          return hashes.sort();
+        };
+        const decoded = await seen();
+        expect(decoded.length).to.be.greaterThan(24);
+        expect(await seen(range ? all.slice(7, 31) : all)).to.deep.equal(decoded);
+      }
+    }
+  });
 
   it('hands out one field of a clip in fields, and beside it luma as it is stored', async () => {
     const { facts, ...clip } = await clipOf('h264Lossless', 8);
