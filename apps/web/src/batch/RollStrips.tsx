@@ -4,7 +4,7 @@ import { COMPARED, medianWithout, rollsOf, type Roll } from '@bevrin/core/scorin
 import { useSize } from '../parts/useSize.js';
 
 const LANE = 56;
-const GUTTER = 128;
+const GUTTER = 150;
 const END = 60;
 /** Dots that would lie over each other stand on so many lines. */
 const LINES = 3;
@@ -30,6 +30,9 @@ export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
     );
   return (
     <div className="min-h-0 flex-1 overflow-auto bg-sheet px-5 pb-6">
+      <p className="pt-2 text-xs text-soft">
+        A dot for each clip; black fails and grey is marginal beside the others; the line is their median.
+      </p>
       {rolls.map((roll) => (
         <section key={roll.name} aria-label={`Roll ${roll.name}`} className="pt-3">
           <h2 className="heading border-b border-ink pb-1">
@@ -53,6 +56,8 @@ export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
     </div>
   );
 };
+
+const FILL = { pass: 'bg-sheet', marginal: 'bg-rule', fail: 'bg-ink', incomplete: 'bg-sheet' };
 
 const FIGURES: Record<BesideFinding['name'], (typeof COMPARED)[number]['figure']> = {
   softer: 'softness',
@@ -84,10 +89,13 @@ const Strip = ({
   const median = isKnown ? medianWithout(values) : 0;
   return (
     <div ref={box} className="relative border-b border-hair text-xs" style={{ height: LANE }}>
-      <span className="absolute left-0" style={{ top: LANE / 2 - 16, width: GUTTER - 16 }}>
+      <span className="absolute left-0" style={{ top: 4, width: GUTTER - 16 }}>
         {title}
         <span className="block text-soft">
           {isKnown ? `median ${figureText(median)} ${unit}` : 'not measured on this roll'}
+          {isKnown &&
+            high > low &&
+            `, ${figureText(values[0].value)} to ${figureText(values[values.length - 1].value)}`}
         </span>
       </span>
       {isKnown && width > 0 && (
@@ -108,12 +116,20 @@ const Strip = ({
                 tabIndex={told ? 0 : -1}
                 aria-label={`${clip.name}: ${title.toLowerCase()} ${figureText(value)} ${unit}${told ? `, ${told.verdict}` : ''}`}
                 title={`${clip.name}: ${figureText(value)} ${unit}`}
-                className={`absolute rounded-full border border-ink ${told ? 'bg-ink' : 'bg-sheet'}`}
+                className={`absolute rounded-full border border-ink ${FILL[told?.verdict ?? 'pass']}`}
                 style={{ left: x(value) - DOT / 2, top: 8 + (i % LINES) * 10, width: DOT, height: DOT }}
               />
             );
           })}
-          <Names values={values} beside={beside} figure={figure} shown={shown} x={x} width={width} />
+          <Names
+            values={values}
+            beside={beside}
+            figure={figure}
+            shown={shown}
+            unit={unit}
+            x={x}
+            width={width}
+          />
         </>
       )}
     </div>
@@ -126,6 +142,7 @@ const Names = ({
   beside,
   figure,
   shown,
+  unit,
   x,
   width,
 }: {
@@ -133,10 +150,11 @@ const Names = ({
   beside: Props['beside'];
   figure: (typeof COMPARED)[number]['figure'];
   shown: ReadonlyMap<string, Clip>;
+  unit: string;
   x: (v: number) => number;
   width: number;
 }) => {
-  const wide = 150;
+  const wide = 190;
   let taken = -Infinity;
   return values.map(({ id, value }) => {
     const clip = shown.get(id);
@@ -151,7 +169,7 @@ const Names = ({
         className="absolute truncate text-center"
         style={{ left, bottom: 0, width: wide }}
       >
-        {clip.name}
+        {clip.name.replace(/^[^_. -]+[_ -]+|\.[^.]*$/g, '')}, {figureText(value)} {unit}
       </span>
     );
   });

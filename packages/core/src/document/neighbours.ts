@@ -27,12 +27,15 @@ export const NeighbourLimit = z
   });
 export type NeighbourLimit = z.infer<typeof NeighbourLimit>;
 
-/** What a delivery allows where it says nothing of its own: edges half as wide again, noise twice as strong or half. */
+/**
+ * What a delivery allows where it says nothing of its own: edges half as wide again, noise twice as strong or half. A roll holds
+ * day and night: its level is told where it is another by far.
+ */
 export const USUAL_NEIGHBOUR_LIMITS: readonly NeighbourLimit[] = [
   { name: 'softer', pass: 1.6, fail: 2.5 },
   { name: 'noisier', pass: 2, fail: 4 },
   { name: 'cleaner', pass: 2, fail: 4 },
-  { name: 'level', pass: 15, fail: 30 },
+  { name: 'level', pass: 35, fail: 60 },
 ];
 
 /** How a clip differs from the others of its roll, judged. It is told beside the verdict of the file, which is its own. */
