@@ -93,10 +93,13 @@ const Strip = ({
         {title}
         <span className="block text-soft">
           {isKnown ? `median ${figureText(median)} ${unit}` : 'not measured on this roll'}
-          {isKnown &&
-            high > low &&
-            `, ${figureText(values[0].value)} to ${figureText(values[values.length - 1].value)}`}
         </span>
+        {isKnown && high > low && (
+          <span className="block text-soft">
+            {values[0].value < unseen ? `under ${unseen}` : figureText(values[0].value)} to{' '}
+            {figureText(values[values.length - 1].value)} {unit}
+          </span>
+        )}
       </span>
       {isKnown && width > 0 && (
         <>

@@ -117,7 +117,7 @@ export const NEIGHBOUR_WORDS: Record<NeighbourName, string> = {
   softer: 'Softer than the others',
   noisier: 'Noisier than the others',
   cleaner: 'Cleaner than the others',
-  level: 'Brighter or darker than the others',
+  level: 'Brighter or darker',
 };
 
 const WORDS = {
