@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { BesideFinding, Clip } from '@bevrin/contract';
-import { COMPARED, medianWithout, rollsOf, type Roll } from '@bevrin/core/scoring';
+import { COMPARED, medianWithout, NEIGHBOUR_FIGURES, rollsOf, type Roll } from '@bevrin/core/scoring';
 import { useSize } from '../parts/useSize.js';
 
 const LANE = 56;
@@ -59,13 +59,6 @@ export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
 
 const FILL = { pass: 'bg-sheet', marginal: 'bg-rule', fail: 'bg-ink', incomplete: 'bg-sheet' };
 
-const FIGURES: Record<BesideFinding['name'], (typeof COMPARED)[number]['figure']> = {
-  softer: 'softness',
-  noisier: 'noise',
-  cleaner: 'noise',
-  level: 'level',
-};
-
 const Strip = ({
   compared: { figure, title, unit, unseen },
   values,
@@ -111,7 +104,7 @@ const Strip = ({
           {values.map(({ id, value }, i) => {
             const clip = shown.get(id);
             if (!clip) return null;
-            const told = beside.get(id)?.find((b) => FIGURES[b.name] === figure);
+            const told = beside.get(id)?.find((b) => NEIGHBOUR_FIGURES[b.name] === figure);
             return (
               <Link
                 key={id}
@@ -161,7 +154,7 @@ const Names = ({
   let taken = -Infinity;
   return values.map(({ id, value }) => {
     const clip = shown.get(id);
-    const isTold = beside.get(id)?.some((b) => FIGURES[b.name] === figure) ?? false;
+    const isTold = beside.get(id)?.some((b) => NEIGHBOUR_FIGURES[b.name] === figure) ?? false;
     const left = Math.max(GUTTER, Math.min(width - wide, x(value) - wide / 2));
     if (!clip || !isTold || left < taken) return null;
     taken = left + wide + 6;

@@ -1,6 +1,7 @@
 import { Tabs } from 'radix-ui';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
+import { NEIGHBOUR_FIGURES } from '@bevrin/core/scoring';
 import type {
   BesideFinding,
   ClipDetail,
@@ -106,9 +107,6 @@ export const Sheet = (props: Props) => {
             alone={page === 'trials' ? (props.trying.step?.defect ?? null) : null}
           />
         )}
-        {(page === 'evidence' || page === 'plan') && (
-          <BesideLines beside={props.beside} withMatch={page === 'plan'} />
-        )}
       </div>
       <Refused overruling={props.overruling} named={page === 'overrule' || page === 'trials'} />
       <Tabs.Root
@@ -132,6 +130,7 @@ export const Sheet = (props: Props) => {
         </Tabs.List>
         <div className="min-h-0 flex-1 overflow-auto px-4 pb-4">
           <Tabs.Content value="evidence">
+            <BesideLines beside={props.beside.filter((b) => NEIGHBOUR_FIGURES[b.name] === selected)} />
             <EvidenceSheet
               {...props}
               clip={{ ...clip, measurement } as typeof clip & { measurement: Measurement }}
@@ -147,6 +146,7 @@ export const Sheet = (props: Props) => {
               Decide on the plan
             </Link>
             {decided?.approved && <span className="ml-3 text-sm">approved by {decided.approved.who}</span>}
+            <BesideLines beside={props.beside} withMatch />
             <PlanList
               plan={decided ? { ...judgement.plan, steps: decided.steps } : judgement.plan}
               onSelect={onSelect}

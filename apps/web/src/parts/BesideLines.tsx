@@ -14,7 +14,7 @@ export const BesideLines = ({
   action?: (finding: BesideFinding) => React.ReactNode;
 }) =>
   beside.length > 0 && (
-    <section aria-label="Beside the other clips" className="border-t border-rule pt-1 text-sm">
+    <section aria-label="Beside the other clips" className="border-b border-rule py-1 text-sm">
       <h2 className="heading">Beside the other clips of {beside[0].roll}</h2>
       <ul>
         {beside.map((finding) => (

@@ -21,6 +21,14 @@ export const COMPARED = [
 ] as const;
 export type Compared = (typeof COMPARED)[number]['figure'];
 
+/** What is compared for each way in which a clip may differ. */
+export const NEIGHBOUR_FIGURES: Record<NeighbourName, Compared> = {
+  softer: 'softness',
+  noisier: 'noise',
+  cleaner: 'noise',
+  level: 'level',
+};
+
 /** Clips that belong together by their names, and what was measured of them, ascending. */
 export interface Roll {
   readonly name: string;
@@ -110,18 +118,11 @@ export const besideOf = (
   return found;
 };
 
-/** By how much a clip differs the way a limit asks about; `null` where it does not, or the limit is about something else. */
+/** By how much a clip differs the way a limit asks about; `null` where the limit is about something else. */
 const apartBy = (name: NeighbourName, figure: Compared, own: number, median: number): number | null => {
-  switch (name) {
-    case 'softer':
-      return figure === 'softness' ? own / median : null;
-    case 'noisier':
-      return figure === 'noise' ? own / median : null;
-    case 'cleaner':
-      return figure === 'noise' ? median / own : null;
-    case 'level':
-      return figure === 'level' ? own - median : null;
-  }
+  if (NEIGHBOUR_FIGURES[name] !== figure) return null;
+  if (name === 'level') return own - median;
+  return name === 'cleaner' ? median / own : own / median;
 };
 
 /** A difference in words: 2.4 times softer. */
