@@ -72,6 +72,13 @@ describe('a repaired file on its page', function () {
     const rows = page.getByRole('table', { name: 'Readings before and after' });
     await rows.getByRole('row').filter({ hasText: 'Noise' }).first().waitFor();
     await page.getByRole('table', { name: 'What the repair harmed' }).waitFor();
+    // Both stand on one ruler: the original filled, the repaired file as a line, with both figures.
+    const time = page.getByRole('region', { name: 'Time' });
+    await time.getByText('filled: the original; thick line: version 2').waitFor();
+    await time.getByRole('button', { name: /^Softness [\d.]+ px → [\d.]+$/ }).waitFor();
+    await page.keyboard.press('Alt+1');
+    await time.getByText('filled: the original').waitFor({ state: 'detached' });
+    await page.keyboard.press('Alt+5');
   });
 
   it('is looked at over the original: repaired, as it came while a key is held, and what was taken', async () => {
