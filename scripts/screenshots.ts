@@ -53,6 +53,11 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('Shift+ArrowDown');
   },
+  rolls: async (page) => {
+    await openBatch(page);
+    await page.getByLabel('Layout').selectOption('rolls');
+    await page.getByText('Mean level').first().waitFor();
+  },
   'clip-flicker': async (page) => {
     await openClip(page, 'TL2_014');
     await charts(page);
@@ -145,12 +150,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await openBatch(page);
     await page.getByRole('link', { name: 'Truth against reading' }).click();
     await page.getByRole('columnheader', { name: 'Off by' }).waitFor();
-  },
-  commands: async (page) => {
-    await openClip(page, 'TL2_014');
-    await page.keyboard.press('c');
-    await page.keyboard.press('Control+k');
-    await page.keyboard.type('frame');
   },
 };
 

@@ -66,6 +66,11 @@ export const useBatchCommands = ({
       keys: 'v',
       run: () => filter('layout', contact ? 'table' : 'contact'),
     },
+    {
+      name: 'Strips, roll by roll, or table',
+      keys: 'r',
+      run: () => filter('layout', filters.layout === 'rolls' ? 'table' : 'rolls'),
+    },
     { name: 'Show only what fails', keys: 'f', run: () => filter('verdict', filters.verdict ? '' : 'fail') },
     { name: 'Show all clips', keys: 'shift+f', run: clear },
     { name: 'Add files', keys: 'a', run: open },

@@ -1,6 +1,7 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
 import {
   DEFECT_NAMES,
+  DEFECT_SHORT_NAMES,
   DEFECTS,
   figureAt,
   STRIP_PICTURES,
@@ -168,7 +169,7 @@ const LaneHead = ({
 }) => {
   const finding = judgement?.findings.find((f) => f.defect === defect);
   const measured = measurement?.readings[defect].state === 'measured';
-  const after = finding && returned && readingOf(returned.measurement, finding);
+  const after = finding && returned ? readingOf(returned.measurement, finding) : null;
   return (
     <button
       aria-pressed={current}
@@ -176,10 +177,10 @@ const LaneHead = ({
       className={`flex w-full items-center gap-2 border-t border-hair px-3 text-left text-sm ${current ? 'bg-ink text-white' : ''}`}
       style={{ height: LANE }}
     >
-      <span className="flex-1 truncate">{DEFECT_NAMES[defect]}</span>
+      <span className="flex-1 truncate">{(after === null ? DEFECT_NAMES : DEFECT_SHORT_NAMES)[defect]}</span>
       <span className={current ? '' : 'text-soft'}>
         {finding?.value != null
-          ? `${amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)}${typeof after === 'number' ? ` → ${amount(after, '')}` : ''}`
+          ? `${amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)}${after !== null ? ` → ${amount(after, '')}` : ''}`
           : measured
             ? 'measured'
             : '–'}
