@@ -8,7 +8,7 @@ import type { ClipRow } from '../clips/clip-rows.js';
 import type { ClipStore } from '../clips/clips.js';
 import { clipsAt, insideMedia } from '../clips/register.js';
 import { clips as clipTable } from '../database/schema.js';
-import { Problem } from '../http/problem.js';
+import { explain, Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
 import { poolOf } from '../jobs/threads.js';
 import type { RecheckStore } from './recheck-store.js';
@@ -37,9 +37,10 @@ export class ClipFinder {
    */
   async bring(batchId: string, who: string, path: string): Promise<ReturnedFiles> {
     const real = await insideMedia(path, this.mediaDirs);
-    const own = (await this.clips.rows(eq(clipTable.batchId, batchId))).filter((c) => c.state === 'measured');
-    const files = [];
-    for (const file of await clipsAt(real)) if (!(await this.clips.hasPath(batchId, file))) files.push(file);
+    const all = await this.clips.rows(eq(clipTable.batchId, batchId));
+    const own = all.filter((c) => c.state === 'measured');
+    const originals = new Set(all.map((c) => c.version.path));
+    const files = (await clipsAt(real)).filter((file) => !originals.has(file));
     if (files.length === 0)
       throw new Problem(
         409,
@@ -56,9 +57,10 @@ export class ClipFinder {
           result.returned.push({ file: name, clipId: found.clip.id, name: found.clip.name, by: found.by });
         }
       } catch (error) {
-        // One file that is none does not keep the others.
-        if (!(error instanceof Error)) throw error;
-        result.refused.push(error.message.includes(name) ? error.message : `${name}: ${error.message}`);
+        // One file that is none does not keep the others; what is wrong with the house does.
+        const { status, message } = explain(error);
+        if (status >= 500) throw error;
+        result.refused.push(message.includes(name) ? message : `${name}: ${message}`);
       }
     }
     return result;

@@ -9,7 +9,7 @@ import {
 } from '#document';
 import { worseThan } from '../trials/trials.js';
 import type { HarmedWindow } from './combine.js';
-import { cap, placeOf, shown, withUnit } from './words.js';
+import { cap, frameOf, placeOf, shown, withUnit } from './words.js';
 
 /** Something that happened to the frames on the way: in the repaired file, counted from its first. */
 export interface TimeFault {
@@ -39,7 +39,7 @@ export const grownWorse = (
         what: `${row.defect}.${row.reading}`,
         verdict: verdictAfter,
         because: `${findingName(row)} is new: ${withUnit(row.after, unit)}, ${withUnit(row.before, unit)} before; the limit is ${withUnit(row.pass, unit)}.${placeOf(finding)}`,
-        frame: Math.round((finding.startFrame + finding.endFrame) / 2),
+        frame: frameOf(finding),
       },
     ];
   });

@@ -19,7 +19,7 @@ import {
 import { findingsOf } from '../scoring/judge.js';
 import { factsChanged, grownWorse, softPlaces, timesWrong, type TimeFault } from './anew.js';
 import type { CombinedHarm, HarmedWindow } from './combine.js';
-import { cap, placeOf, shown, withUnit } from './words.js';
+import { cap, framesOf, placeOf, shown, withUnit } from './words.js';
 
 /** All that is known of a repaired file. */
 export interface Evidence {
@@ -115,7 +115,7 @@ const reasonOf = (row: RecheckedReading, after: readonly Finding[]): RecheckReas
     about: `${row.defect}.${row.reading}`,
     weighs,
     says,
-    frames: at && value !== null ? { startFrame: at.startFrame, endFrame: at.endFrame } : null,
+    frames: at && value !== null ? framesOf(at) : null,
     at: null,
   });
   if (verdictAfter === 'fail') {

@@ -273,6 +273,31 @@ describe('the verdict on a repair', () => {
     expect(free.verdict, 'a delivery that limits no harm').to.equal('accepted');
   });
 
+  it('leads to the frame that each sentence names', () => {
+    const flickering = measurementWith({
+      noise: { lumaPct: 3 },
+      flicker: { depthPct: 9, frequencyHz: 4, pattern: 'whole-frame' },
+    });
+    const place = { x: 4, y: 4, width: 8, height: 8, startFrame: 10, endFrame: 14 };
+    const { noise, flicker } = flickering.readings;
+    const inPlaces = {
+      ...flickering,
+      readings: {
+        ...flickering.readings,
+        noise: { ...noise, regions: [place] },
+        flicker: { ...flicker, regions: [{ ...place, startFrame: 60, endFrame: 64 }] },
+      },
+    } as typeof flickering;
+    const { reasons } = judged({ repaired: inPlaces });
+    const led = reasons.filter((r) => r.frames);
+    expect(led.map((r) => r.about)).to.have.members(['noise.lumaPct', 'new flicker.depthPct']);
+    for (const { says, frames } of led) {
+      const middle = Math.round((frames!.startFrame + frames!.endFrame) / 2);
+      expect(says).to.contain(`Look at frame ${middle}.`);
+    }
+    expect(led.map((r) => r.frames!.startFrame)).to.include.members([10, 62]);
+  });
+
   it('finds the one place that is softer than the rest', () => {
     const { newFindings, verdict } = judged(
       {},

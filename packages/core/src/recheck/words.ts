@@ -9,8 +9,21 @@ export const withUnit = (value: number | null, unit: string): string =>
 /** A sentence that begins with a small letter, as its own. */
 export const cap = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** Where to look at a finding. */
-export const placeOf = ({ startFrame, endFrame, regions }: Finding): string => {
-  const frames = regions.length > 0 ? regions[0] : { startFrame, endFrame };
-  return ` Look at frame ${Math.round((frames.startFrame + frames.endFrame) / 2)}.`;
+/** The frames in which a finding is looked at: those of its first place, or all of them. */
+export const framesOf = ({
+  startFrame,
+  endFrame,
+  regions,
+}: Finding): { readonly startFrame: number; readonly endFrame: number } =>
+  regions.length > 0
+    ? { startFrame: regions[0].startFrame, endFrame: regions[0].endFrame }
+    : { startFrame, endFrame };
+
+/** The frame at which a finding is looked at. */
+export const frameOf = (finding: Finding): number => {
+  const { startFrame, endFrame } = framesOf(finding);
+  return Math.round((startFrame + endFrame) / 2);
 };
+
+/** Where to look at a finding: the page goes to the same frame. */
+export const placeOf = (finding: Finding): string => ` Look at frame ${frameOf(finding)}.`;
