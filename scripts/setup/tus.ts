@@ -24,6 +24,28 @@ export const openUpload = async (
   };
 };
 
+/** The same for a repaired file of a clip. */
+export const openReturn = async (
+  url: string,
+  clipId: string,
+  name: string,
+  size: number,
+): Promise<{ status: number; address: string; text: string }> => {
+  const answer = await fetch(`${url}/api/return-uploads`, {
+    method: 'POST',
+    headers: {
+      ...TUS,
+      'upload-length': String(size),
+      'upload-metadata': `filename ${encoded(name)},clipId ${encoded(clipId)},lastModified ${encoded('1700000000000')}`,
+    },
+  });
+  return {
+    status: answer.status,
+    address: `${url}${answer.headers.get('location') ?? ''}`,
+    text: await answer.text(),
+  };
+};
+
 export const sendPart = (address: string, offset: number, part: Uint8Array<ArrayBuffer>): Promise<Response> =>
   fetch(address, {
     method: 'PATCH',

@@ -14,7 +14,8 @@ import { pictureRoutes } from './http/pictures.js';
 import { planRoutes } from './http/plans.js';
 import { ClipFinder } from './rechecks/find-clips.js';
 import { answerProblems, Problem } from './http/problem.js';
-import { recheckFileRoutes, recheckRoutes, returnRoutes } from './http/rechecks.js';
+import { recheckFileRoutes, recheckRoutes } from './http/rechecks.js';
+import { returnRoutes } from './http/returns.js';
 import { reportRoutes } from './http/reports.js';
 import { specRoutes } from './http/specs.js';
 import { trialRoutes } from './http/trials.js';
@@ -102,15 +103,14 @@ interface Parts {
 
 const application = (
   config: Config,
-  { clips, plans, queue, pictures, disk, uploads, trials, rechecks }: Store,
+  { clips, plans, queue, pictures, disk, uploads, returns, trials, rechecks }: Store,
   { frames, aligned, finder, live, uploadRoutes, log }: Parts,
 ): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
   const api = express
     .Router()
     .use(uploadRoutes.router())
-    // A file that is sent is read as it comes, whatever it says it is.
-    .use(returnRoutes(rechecks))
+    .use(returnRoutes(returns, clips, disk))
     .use(express.json({ limit: MOST_SENT }))
     .get('/events', live.listen)
     .get('/status', (_request, response) => void response.json(disk.status))

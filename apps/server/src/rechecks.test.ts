@@ -10,7 +10,9 @@ import {
   type ClipDetail,
   type ClipRecheck,
   type Measurement,
+  type OpenUpload,
 } from '@bevrin/contract';
+import { offsetOf, openReturn, sendPart } from '../../../scripts/setup/tus.js';
 import { Bench, drawn } from '../../../tests/recheck/pairs.js';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
@@ -151,23 +153,38 @@ describe('repaired files that come back', function () {
     expect((await returned(server, clip))[0].signed).to.include({ how: 'signedOff', who: WHO });
   });
 
-  it('are sent whole, or not at all', async () => {
-    const send = (name: string, body: Uint8Array) =>
-      fetch(`${server.url}/api/clips/${clip.id}/returns?${new URLSearchParams({ name, who: WHO })}`, {
-        method: 'PUT',
-        headers: { 'content-type': 'application/octet-stream' },
-        body: new Uint8Array(body),
-      });
+  it('are sent whole, go on where they stopped, and are taken up once', async () => {
+    const bytes = new Uint8Array(await readFile(repaired));
+    const take = (upload: string, of = clip.id) =>
+      server.send('POST', `/clips/${of}/returns`, { who: WHO, upload });
     const count = (await returned(server, clip)).length;
-    const empty = await send('nothing.mov', new Uint8Array());
+    const empty = await openReturn(server.url, clip.id, 'nothing.mov', 0);
     expect(empty.status).to.equal(422);
-    expect(((await empty.json()) as { error: string }).error).to.contain('nothing has come');
-    expect(await returned(server, clip)).to.have.length(count);
-    const answer = await send('../../sent v3.mkv', await readFile(repaired));
-    expect(answer.status).to.equal(202);
-    const { id, version, file } = (await answer.json()) as ClipRecheck;
+    expect(empty.text).to.contain('nothing.mov: the file is empty');
+    const nobody = await openReturn(server.url, '00000000-0000-4000-8000-000000000000', 'a.mov', 5);
+    expect(nobody.status).to.equal(404);
+    const { status, address } = await openReturn(server.url, clip.id, '../../sent v3.mkv', bytes.length);
+    expect(status).to.equal(201);
+    const upload = address.split('/').pop()!;
+    const half = bytes.length >> 1;
+    await sendPart(address, 0, bytes.slice(0, half));
+    const early = await take(upload);
+    expect(early.status).to.equal(409);
+    expect((early.body as { error: string }).error).to.contain('it goes on where it stopped');
+    const open = await server.get<OpenUpload[]>(`/clips/${clip.id}/return-uploads`);
+    expect(open).to.have.length(1);
+    expect(open[0]).to.include({ uploadId: upload, offset: half, size: bytes.length });
+    await sendPart(address, await offsetOf(address), bytes.slice(half));
+    expect(await returned(server, clip), 'nothing is taken up before it is told').to.have.length(count);
+    const other = await take(upload, '00000000-0000-4000-8000-000000000000');
+    expect(other.status).to.equal(404);
+    const answers = [await take(upload), await take(upload)];
+    expect(answers.map((a) => a.status)).to.deep.equal([202, 202]);
+    const [{ id, version, file }, again] = answers.map((a) => a.body as ClipRecheck);
+    expect(again.id, 'told twice it is one version').to.equal(id);
     expect(version).to.equal(count + 2);
     expect(file).to.equal('sent v3.mkv');
+    expect(await server.get<OpenUpload[]>(`/clips/${clip.id}/return-uploads`)).to.deep.equal([]);
     expect((await proved(server, clip, id)).recheck?.alignment?.frameOffset).to.equal(0);
   });
 

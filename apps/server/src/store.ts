@@ -14,6 +14,7 @@ import { versions } from './database/schema.js';
 import { MeasureQueue } from './jobs/queue.js';
 import { PlanStore } from './plans/plans.js';
 import { RecheckStore } from './rechecks/recheck-store.js';
+import { ReturnStore } from './rechecks/return-store.js';
 import { TrialStore } from './trials/trial-store.js';
 import { SpecStore } from './specs/specs.js';
 
@@ -37,6 +38,8 @@ export interface Store {
   readonly plans: PlanStore;
   readonly queue: MeasureQueue;
   readonly uploads: UploadStore;
+  /** Repaired files on their way in. */
+  readonly returns: ReturnStore;
   close(): Promise<void>;
 }
 
@@ -53,6 +56,7 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
   const clips = new ClipStore(database, specs, measurements, pictures, config.storeDir);
   const queue = new MeasureQueue(database, clips);
   const trials = new TrialStore(database, clips, disk, config);
+  const returns = await ReturnStore.open(config.storeDir, disk);
   await takeOverPictures(clips, database, pictures);
   await clips.judgeUnlisted();
   // From here on: what an older house has measured is not tried all at once.
@@ -66,7 +70,8 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
     pictures,
     clips,
     trials,
-    rechecks: new RecheckStore(database, clips, disk),
+    rechecks: new RecheckStore(database, clips, returns),
+    returns,
     plans: new PlanStore(database, clips, trials),
     queue,
     uploads: await UploadStore.open(config.storeDir, clips, queue, disk),

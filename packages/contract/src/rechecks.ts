@@ -46,11 +46,24 @@ export const ClipRecheck = z.strictObject({
 });
 export type ClipRecheck = z.infer<typeof ClipRecheck>;
 
-/** A repaired file that lies in a folder of the house. */
-export const ReturnFile = z.strictObject({
+/** Repaired files that lie in a folder of the house. */
+export const ReturnFolder = z.strictObject({
   who: z.string().trim().min(1, 'Say who returns it.').max(80).optional(),
   path: z.string().min(1),
 });
+export type ReturnFolder = z.infer<typeof ReturnFolder>;
+
+/** A repaired file: where it lies in the house, or what was sent of it. */
+export const ReturnFile = z
+  .strictObject({
+    who: z.string().trim().min(1, 'Say who returns it.').max(80).optional(),
+    path: z.string().min(1).optional(),
+    upload: z.string().min(1).max(200).optional(),
+  })
+  .refine((r) => (r.path === undefined) !== (r.upload === undefined), {
+    message: 'Name the path of the file, or what was sent of it.',
+    path: ['path'],
+  });
 export type ReturnFile = z.infer<typeof ReturnFile>;
 
 /** A repaired file for which it is not certain which clip it was made of. */

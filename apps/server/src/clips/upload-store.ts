@@ -1,19 +1,15 @@
-import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { extname, join } from 'node:path';
-import { Transform, type Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import { FileStore } from '@tus/file-store';
-import type { Upload } from '@tus/server';
 import { z } from 'zod';
 import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
 import { printable } from '@bevrin/contract';
 import type { ClipRow } from './clip-rows.js';
 import type { ClipStore } from './clips.js';
 import type { DiskWatch } from './disk-watch.js';
-import { moveWhole, syncToDisk } from './files.js';
+import { moveWhole } from './files.js';
+import { SyncedStore } from './synced-store.js';
 import type { MeasureQueue } from '../jobs/queue.js';
-import { codeOf, Problem } from '../http/problem.js';
+import { Problem } from '../http/problem.js';
 
 export const UploadMetadata = z.object({
   batchId: z.uuid(),
@@ -25,20 +21,17 @@ export const UploadMetadata = z.object({
 /** What the store of an upload notes beside its bytes. */
 const NOTE_ENDING = '.json';
 
-/**
- * The files of uploads on their way in. What an answer says has come is on the disk, and not only in memory. A file that
- * is complete is adopted by its clip, however the request that completed it ended.
- */
-export class UploadStore extends FileStore {
+/** The files of new clips on their way in. One that is complete is adopted by its clip, however the request that completed it ended. */
+export class UploadStore extends SyncedStore {
   private readonly adopting = new Map<string, Promise<void>>();
 
   private constructor(
-    private readonly folder: string,
+    folder: string,
     private readonly clips: ClipStore,
     private readonly queue: MeasureQueue,
-    private readonly disk: DiskWatch,
+    disk: DiskWatch,
   ) {
-    super({ directory: folder });
+    super(folder, disk);
   }
 
   static async open(
@@ -50,32 +43,6 @@ export class UploadStore extends FileStore {
     const folder = join(storeDir, 'uploads');
     await mkdir(folder, { recursive: true });
     return new UploadStore(folder, clips, queue, disk);
-  }
-
-  override async create(upload: Upload): Promise<Upload> {
-    const made = await super.create(upload);
-    await syncToDisk(this.folder);
-    return made;
-  }
-
-  override async write(readable: Readable, id: string, offset: number): Promise<number> {
-    const path = join(this.folder, id);
-    const file = createWriteStream(path, { flags: 'r+', start: offset });
-    let received = 0;
-    const counted = new Transform({
-      transform: (chunk: Buffer, _encoding, done) => {
-        received += chunk.length;
-        done(this.disk.paused ? new Problem(507, this.disk.sentence()) : null, chunk);
-      },
-    });
-    try {
-      await pipeline(readable, counted, file);
-    } catch (error) {
-      if (codeOf(error) === 'ENOSPC') await this.disk.look();
-      throw error;
-    }
-    await syncToDisk(path);
-    return offset + received;
   }
 
   /**

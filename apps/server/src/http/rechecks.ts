@@ -1,6 +1,5 @@
 import { Router } from 'express';
-import { ReturnFile, SignRecheck, WaiveReason } from '@bevrin/contract';
-import { z } from 'zod';
+import { ReturnFile, ReturnFolder, SignRecheck, WaiveReason } from '@bevrin/contract';
 import { insideMedia } from '../clips/register.js';
 import type { AlignedFrames } from '../frames/aligned-frames.js';
 import type { ClipStore } from '../clips/clips.js';
@@ -13,11 +12,6 @@ import { frameNumber } from './clips.js';
 import { FOREVER } from './pictures.js';
 import { Problem } from './problem.js';
 import { sendRecheckFile } from './recheck-files.js';
-
-const Sent = z.object({
-  name: z.string().min(1).max(1000),
-  who: z.string().trim().max(80).optional(),
-});
 
 interface Sources {
   readonly rechecks: RecheckStore;
@@ -39,12 +33,16 @@ export const recheckRoutes = (
       async (request, response) => void response.json(await rechecks.ofClip(request.params.id)),
     )
     .post('/clips/:id/returns', async (request, response) => {
-      const { who, path } = ReturnFile.parse(request.body);
-      const real = await insideMedia(path, mediaDirs);
-      response.status(202).json(await rechecks.add(request.params.id, who ?? actorOf(request).name, real));
+      const { who = actorOf(request).name, path, upload } = ReturnFile.parse(request.body);
+      const { id } = request.params;
+      const taken =
+        upload === undefined
+          ? await rechecks.add(id, who, await insideMedia(path!, mediaDirs))
+          : await rechecks.receive(id, who, upload);
+      response.status(202).json(taken);
     })
     .post('/batches/:id/returns', async (request, response) => {
-      const { who, path } = ReturnFile.parse(request.body);
+      const { who, path } = ReturnFolder.parse(request.body);
       const batch = await clips.batch(request.params.id);
       response.status(202).json(await finder.bring(batch.id, who ?? actorOf(request).name, path));
     })
@@ -99,13 +97,4 @@ export const recheckFileRoutes = ({
     const { repaired: path } = await rechecks.filesOf(id);
     const batch = await clips.batch((await clips.row(of.clipId)).batchId);
     await sendRecheckFile(file, { of, recheck: of.recheck, path, batch, frames, aligned }, response);
-  });
-
-/** Repaired files that are sent: their bytes are the request. */
-export const returnRoutes = (rechecks: RecheckStore): Router =>
-  Router().put('/clips/:id/returns', async (request, response) => {
-    const { name, who } = Sent.parse(request.query);
-    response
-      .status(202)
-      .json(await rechecks.receive(request.params.id, who ?? actorOf(request).name, name, request));
   });

@@ -150,7 +150,7 @@ export class UploadRoutes {
 }
 
 /** What went wrong, in the form in which the protocol's server answers; its own refusals are in it already. */
-const inProtocol = (error: object): { status_code: number; body: string } | undefined => {
+export const inProtocol = (error: object): { status_code: number; body: string } | undefined => {
   if ('status_code' in error) return undefined;
   const { status, message } = explain(error);
   return { status_code: status, body: JSON.stringify({ error: message }) };

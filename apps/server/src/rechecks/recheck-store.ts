@@ -1,8 +1,4 @@
-import { createWriteStream } from 'node:fs';
-import { mkdir, rm, stat } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
-import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import { basename, dirname } from 'node:path';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import {
   printable,
@@ -15,8 +11,6 @@ import {
   type WaiveReason,
 } from '@bevrin/contract';
 import type { ClipStore } from '../clips/clips.js';
-import type { DiskWatch } from '../clips/disk-watch.js';
-import { syncToDisk } from '../clips/files.js';
 import type { Database } from '../database/connect.js';
 import {
   clips,
@@ -27,8 +21,9 @@ import {
   type VersionRow,
 } from '../database/schema.js';
 import { announce } from '../events/announcements.js';
-import { codeOf, Problem } from '../http/problem.js';
+import { Problem } from '../http/problem.js';
 import { afterNow } from '../jobs/leases.js';
+import type { ReturnStore } from './return-store.js';
 
 /** A recheck with the version that it is about. */
 export interface RecheckOf {
@@ -41,7 +36,7 @@ export class RecheckStore {
   constructor(
     private readonly database: Database,
     private readonly clips: ClipStore,
-    private readonly disk: DiskWatch,
+    private readonly returns: ReturnStore,
   ) {}
 
   /** What came back for a clip, the oldest first. */
@@ -125,32 +120,20 @@ export class RecheckStore {
     return toClipRecheck(await this.row(id));
   }
 
-  /** Takes up a repaired file that is sent: it is on the disk, whole, before anything is written down. */
-  async receive(clipId: string, who: string, name: string, bytes: Readable): Promise<ClipRecheck> {
-    const { name: clipName } = await this.clips.row(clipId);
-    if (this.disk.paused) throw new Problem(507, this.disk.sentence());
-    const folder = join(this.clips.folderOf(clipId), 'returned', `${Date.now()}-${process.pid}`);
-    const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(name)) ? extname(name) : '';
-    const plain =
-      basename(name, extname(name))
-        .replace(/[^\w .-]/g, '_')
-        .slice(0, 120) || 'repaired';
-    const path = join(folder, `${plain}${ending}`);
-    await mkdir(folder, { recursive: true });
-    try {
-      await pipeline(bytes, createWriteStream(path));
-      if ((await stat(path)).size === 0)
-        throw new Problem(
-          422,
-          `${printable(name)}: nothing has come. Send the repaired file of ${clipName}.`,
-        );
-      await syncToDisk(path);
-      return await this.add(clipId, who, path);
-    } catch (error) {
-      await rm(folder, { recursive: true, force: true });
-      if (codeOf(error) === 'ENOSPC') await this.disk.look();
-      throw error;
-    }
+  /**
+   * Takes up a repaired file that was sent, when it is on the disk, whole. Asked again it answers with what it became.
+   * @throws {Problem} when it has not come whole, or is another clip's
+   */
+  async receive(clipId: string, who: string, uploadId: string): Promise<ClipRecheck> {
+    await this.clips.row(clipId);
+    const before = (await this.rows(eq(rechecks.clipId, clipId))).find(
+      ({ version }) => version.path && basename(dirname(version.path)) === uploadId,
+    );
+    if (before) return toClipRecheck(before);
+    const path = await this.returns.taken(uploadId, clipId, this.clips.folderOf(clipId));
+    const taken = await this.add(clipId, who, path);
+    await this.returns.done(uploadId);
+    return taken;
   }
 
   /**

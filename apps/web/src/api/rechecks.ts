@@ -1,5 +1,36 @@
-import type { ClipRecheck, Measurement, ReturnedFiles, SignRecheck, WaiveReason } from '@bevrin/contract';
+import {
+  ClipRecheck,
+  type Measurement,
+  type ReturnedFiles,
+  type SignRecheck,
+  type WaiveReason,
+} from '@bevrin/contract';
+import { sendWhole } from '../batch/uploads.js';
 import { api, whileCached } from './client.js';
+
+/** A repaired file that is sent; `tell` is told the share that has come. */
+interface SentReturn {
+  readonly clipId: string;
+  readonly who: string;
+  readonly file: File;
+  readonly tell?: (share: number) => void;
+}
+
+const sent = async (
+  clipId: string,
+  { file, tell }: Pick<SentReturn, 'file' | 'tell'>,
+): Promise<{ upload: string } | { refused: string }> => {
+  const came = await sendWhole(
+    file,
+    {
+      endpoint: '/api/return-uploads',
+      open: `/api/clips/${clipId}/return-uploads`,
+      metadata: { clipId },
+    },
+    tell,
+  );
+  return 'refused' in came ? came : { upload: came.id };
+};
 
 /** Repaired files that come back, their proof, and what is said of it. */
 export const recheckApi = api.injectEndpoints({
@@ -19,17 +50,14 @@ export const recheckApi = api.injectEndpoints({
       query: (id) => `rechecks/${id}/measurement`,
       providesTags: ['rechecks'],
     }),
-    /** A repaired file, as it is sent or as it lies in a folder of the house. */
-    returnFile: build.mutation<ClipRecheck, { clipId: string; who: string; file: File | string }>({
-      query: ({ clipId, who, file }) =>
-        typeof file === 'string'
-          ? { url: `clips/${clipId}/returns`, method: 'POST', body: { who, path: file } }
-          : {
-              url: `clips/${clipId}/returns?${new URLSearchParams({ name: file.name, who }).toString()}`,
-              method: 'PUT',
-              body: file,
-              headers: { 'content-type': 'application/octet-stream' },
-            },
+    /** A repaired file, as it lies in a folder of the house, or as it was sent. */
+    returnFile: build.mutation<ClipRecheck, { clipId: string; who: string; path: string } | SentReturn>({
+      queryFn: async ({ clipId, who, ...from }, _api, _extra, ask) => {
+        const body = 'file' in from ? await sent(clipId, from) : from;
+        if ('refused' in body) return { error: { status: 422, data: { error: body.refused } } };
+        const answer = await ask({ url: `clips/${clipId}/returns`, method: 'POST', body: { who, ...body } });
+        return answer.error ? { error: answer.error } : { data: ClipRecheck.parse(answer.data) };
+      },
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'rechecks', id: clipId }, 'clip'],
     }),
     /** Repaired files of a folder of the house, each for the clip that it was made of. */

@@ -134,7 +134,7 @@ const Asked = ({
           <button
             className="button"
             disabled={clipId === '' || isLoading}
-            onClick={() => void send({ clipId, who, file: path })}
+            onClick={() => void send({ clipId, who, path })}
           >
             Return it
           </button>

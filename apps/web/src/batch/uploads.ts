@@ -47,31 +47,55 @@ export const sendFiles = async (
   sending = false;
 };
 
+/** Where files are sent, and where it is told what has come of them. */
+interface Way {
+  readonly endpoint: string;
+  readonly open: string;
+  readonly metadata: Readonly<Record<string, string>>;
+}
+
 /** What the server has of this very file already, whoever began to send it, from whichever page. */
-const begunBefore = async ({ file, batchId }: Sending): Promise<string | null> => {
-  const answer = await fetch(`/api/batches/${batchId}/uploads`).catch(() => null);
+const begunBefore = async (file: File, { endpoint, open }: Way): Promise<string | null> => {
+  const answer = await fetch(open).catch(() => null);
   if (!answer?.ok) return null;
-  const open = z.array(OpenUpload).parse(await answer.json());
-  const mine = open.find(
-    (u) => u.name === file.name && u.size === file.size && u.lastModified === file.lastModified,
-  );
-  return mine ? `/api/uploads/${mine.uploadId}` : null;
+  const mine = z
+    .array(OpenUpload)
+    .parse(await answer.json())
+    .find((u) => u.name === file.name && u.size === file.size && u.lastModified === file.lastModified);
+  return mine ? `${endpoint}/${mine.uploadId}` : null;
 };
 
-/** Sends one file; one that was cut off before goes on where it stopped. */
-const send = async (sending: Sending): Promise<string | null> => {
-  const { file, batchId } = sending;
-  const uploadUrl = await begunBefore(sending);
+const send = async ({ file, batchId }: Sending): Promise<string | null> => {
+  const sent = await sendWhole(file, {
+    endpoint: '/api/uploads',
+    open: `/api/batches/${batchId}/uploads`,
+    metadata: { batchId },
+  });
+  return 'refused' in sent ? sent.refused : null;
+};
+
+/**
+ * Sends one file; one that was cut off before goes on where it stopped.
+ * @param tell told the share that has come, 0–1
+ * @returns its id on the server, or why it did not come whole
+ */
+export const sendWhole = async (
+  file: File,
+  way: Way,
+  tell: (share: number) => void = () => undefined,
+): Promise<{ readonly id: string } | { readonly refused: string }> => {
+  const uploadUrl = await begunBefore(file, way);
   return new Promise((done) => {
     const upload = new Upload(file, {
-      endpoint: '/api/uploads',
-      metadata: { filename: file.name, batchId, lastModified: String(file.lastModified) },
+      endpoint: way.endpoint,
+      metadata: { ...way.metadata, filename: file.name, lastModified: String(file.lastModified) },
       chunkSize: PIECE_BYTES,
       retryDelays: RETRY_AFTER_MS,
       storeFingerprintForResuming: false,
       uploadUrl,
-      onError: (error) => done(reasonOf(error, file.name)),
-      onSuccess: () => done(null),
+      onProgress: (sent, all) => tell(sent / Math.max(1, all)),
+      onError: (error) => done({ refused: reasonOf(error, file.name) }),
+      onSuccess: () => done({ id: upload.url?.split('/').pop() ?? '' }),
     });
     upload.start();
   });
