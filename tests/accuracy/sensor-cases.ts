@@ -133,7 +133,6 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     'spots, a pan over foliage',
     { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
     SPOTS,
-    'two places of the foliage read as spots beside the two that are',
   ),
   spotted('no spots, a pan over foliage', { study: 'foliage', seed: 58, camera: { panPx: 45 } }, []),
   spotted(

@@ -200,17 +200,28 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         worstFrame: this.best[cell].frame,
       });
     }
-    const reach = (TRACE_REACH * this.clip.width) / width;
+    const k = this.clip.width / width;
     return spots.filter(
       (s) =>
         !spots.some((o) => {
-          const least = o.contrastPct * s.contrastPct < 0 ? 1 : SATELLITE;
-          return (
-            Math.abs(s.contrastPct) < least * Math.abs(o.contrastPct) &&
-            Math.hypot(o.x - s.x, o.y - s.y) < reach
-          );
+          const isOther = o.contrastPct * s.contrastPct < 0;
+          if (Math.abs(s.contrastPct) >= (isOther ? 1 : SATELLITE) * Math.abs(o.contrastPct)) return false;
+          const [u, v] = [(s.x - o.x) / k, (s.y - o.y) / k];
+          return Math.hypot(u, v) < TRACE_REACH || (isOther && this.isTrace(u, v, o.radiusPx / k));
         }),
     );
+  }
+
+  /**
+   * Whether a place may be what a spot left where it lay in the frames that were compared: each round of {@link usual} moves
+   * what is left of that on by as much as the camera went. Pixels of the picture.
+   */
+  private isTrace(u: number, v: number, radius: number): boolean {
+    const far = Math.hypot(u, v);
+    return this.seen.some(({ dx, dy }) => {
+      const gone = Math.hypot(dx, dy);
+      return far < (ROUNDS + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
+    });
   }
 
   private liesInOnePlane(level: Float32Array): boolean {
