@@ -75,7 +75,7 @@ describe('a repaired file on its page', function () {
     // Both stand on one ruler: the original filled, the repaired file as a line, with both figures.
     const time = page.getByRole('region', { name: 'Time' });
     await time.getByText('filled: the original; thick line: version 2').waitFor();
-    await time.getByRole('button', { name: /^Softness [\d.]+ px → [\d.]+$/ }).waitFor();
+    await time.getByRole('button', { name: /^Soft [\d.]+ px → [\d.]+$/ }).waitFor();
     await page.keyboard.press('Alt+1');
     await time.getByText('filled: the original').waitFor({ state: 'detached' });
     await page.keyboard.press('Alt+5');
