@@ -60,6 +60,7 @@ interface Lanes {
 }
 
 const isShared = (wanted: readonly WantedRun[], ground: RunGround): boolean =>
+  wanted.length > 1 &&
   sharedRuns(
     wanted.map(({ run }) => run),
     ground,

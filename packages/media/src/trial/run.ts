@@ -111,14 +111,15 @@ export interface SharedRuns {
 }
 
 /**
- * Begins runs of one step that differ in what their treatment can do on its way.
+ * Begins runs of one step that differ in what their treatment can do on its way; of many that share their work a few, where
+ * there is not memory for all, down to one.
  * @returns `null` where they share nothing
  */
 export const sharedRuns = (
   runs: readonly (readonly TriedStep[])[],
   { frames: { study }, measurement, viewing }: Pick<RunGround, 'frames' | 'measurement' | 'viewing'>,
 ): SharedRuns | null => {
-  if (runs.length < 2 || runs.some((run) => run.length > 1)) return null;
+  if (runs.some((run) => run.length > 1)) return null;
   const settings = runs.map(([step]) => step.settings);
   const clock = (): number => performance.now();
   const running = runs[0][0].runner.beginTogether?.(study, settings, measurement, viewing, clock);
