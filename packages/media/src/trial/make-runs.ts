@@ -44,7 +44,7 @@ export const makeRuns = async (
   );
   const before = async (): Promise<void> => told.before(await making.measureBefore());
   try {
-    const lanes: readonly Lanes[] = [{ lane: own, before }, ...helpers.map((lane) => ({ lane }))];
+    const lanes: readonly AssignedLane[] = [{ lane: own, before }, ...helpers.map((lane) => ({ lane }))];
     if (together) await allShared(wanted, ground, lanes, told, making.signal);
     else await eachAlone(wanted, lanes, told, making.signal);
   } finally {
@@ -53,7 +53,7 @@ export const makeRuns = async (
   return told.all();
 };
 
-interface Lanes {
+interface AssignedLane {
   readonly lane: Lane;
   /** What this lane does besides: it measures the frames as they came. */
   readonly before?: () => Promise<void>;
@@ -68,8 +68,8 @@ const isShared = (wanted: readonly WantedRun[], ground: RunGround): boolean =>
 
 /** Lets each lane take what is next until nothing is left, or one of them has failed. */
 const inLanes = async <Task>(
-  lanes: readonly Lanes[],
-  next: (lane: Lanes) => Task | undefined,
+  lanes: readonly AssignedLane[],
+  next: (lane: AssignedLane) => Task | undefined,
   work: (task: Task, lane: Lane) => Promise<void>,
   signal: AbortSignal | undefined,
 ): Promise<void> => {
@@ -91,7 +91,7 @@ const inLanes = async <Task>(
 
 const eachAlone = async (
   wanted: readonly WantedRun[],
-  lanes: readonly Lanes[],
+  lanes: readonly AssignedLane[],
   told: Told,
   signal: AbortSignal | undefined,
 ): Promise<void> => {
@@ -112,7 +112,7 @@ const eachAlone = async (
 const allShared = async (
   wanted: readonly WantedRun[],
   ground: RunGround,
-  lanes: readonly Lanes[],
+  lanes: readonly AssignedLane[],
   told: Told,
   signal: AbortSignal | undefined,
 ): Promise<void> => {
