@@ -7,6 +7,7 @@ import { PNG } from 'pngjs';
 import { planFeed, type Frame } from '@bevrin/core';
 import { CODECS, encodeFrames, type Codec } from './encode.js';
 import { decode } from './feed.js';
+import { measureClip, measureFrames } from './measure-clip.js';
 import { probeClip, type ProbedClip } from './probe.js';
 import { openSource } from './source.js';
 import { stillFrame } from './stills.js';
@@ -73,6 +74,16 @@ describe('the frame feed', function () {
         expect(await seen(range ? all.slice(7, 31) : all)).to.deep.equal(decoded);
       }
     }
+  });
+
+  it('measures frames at hand as the file that holds them, and some of them as a clip of their own', async () => {
+    const clip = await clipOf('ffv1', 10);
+    const all = [...drawn(10)];
+    const file = await measureClip(clip.source.path);
+    expect(await measureFrames(clip, all)).to.deep.equal(file);
+    const some = await measureFrames(clip, all.slice(0, 25));
+    expect(some.clip).to.include({ frames: 25, file: file.clip.file, bitDepth: 10 });
+    expect(some.clip.durationSec).to.be.closeTo(25 / 24, 1e-6);
   });
 
   it('hands out one field of a clip in fields, and beside it luma as it is stored', async () => {

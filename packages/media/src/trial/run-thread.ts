@@ -15,7 +15,7 @@ export interface HelperGround extends Omit<RunGround, 'frames'> {
 /** A run as it is sent to another thread. */
 export interface SentRun {
   readonly steps: readonly { readonly treatment: TreatmentName; readonly settings: Step['settings'] }[];
-  readonly file: string;
+  readonly file: string | null;
 }
 
 export type ToHelper =

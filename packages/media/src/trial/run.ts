@@ -23,7 +23,7 @@ import {
 } from '@bevrin/core';
 import { encodeFrames } from '../encode.js';
 import { ClipUnreadable } from '../errors.js';
-import { measureClip } from '../measure-clip.js';
+import { measureFrames } from '../measure-clip.js';
 import type { ProbedClip } from '../probe.js';
 import { windowOf, type TriedStep } from './order.js';
 import { bytesOf, readPictures } from './pictures.js';
@@ -38,8 +38,6 @@ export interface RunGround {
   readonly measurement: Measurement;
   readonly spec: DeliverySpec;
   readonly viewing?: ViewingTransform;
-  /** Whether the frames of the runs are kept. */
-  readonly kept: boolean;
 }
 
 /** The frames that are treated, with those about them. */
@@ -271,10 +269,10 @@ export const firstPicture = async (
   };
 };
 
-/** A run that is to be made, and where its frames go. */
+/** A run that is to be made, and where its frames are kept; `null` where nobody looks at them. */
 export interface WantedRun {
   readonly run: readonly TriedStep[];
-  readonly file: string;
+  readonly file: string | null;
 }
 
 /**
@@ -298,14 +296,18 @@ export const measuredRun = async (
   made: Treated,
   signal?: AbortSignal,
 ): Promise<MadeRun> => {
-  const { clip, frames, spec, kept } = ground;
+  const { clip, frames, spec } = ground;
   const { study, from, to } = frames;
   const { seconds } = made;
   const bytes = [...made.after.values()].map(bytesOf);
-  await writeFrames(bytes, clip, file);
-  // Masks and nets are looked at, not measured: of frames that go they are not made.
-  const beside = kept ? await writeBeside(made, frames, clip, file) : { mask: null, mesh: null };
-  const found = findingsOf(await measureClip(file, { signal, frames: bytes }), spec);
+  // They are measured as they are at hand; only what is looked at afterwards is written.
+  const [measured, beside] = await Promise.all([
+    measureFrames(clip, bytes, { signal }),
+    file !== null
+      ? writeFrames(bytes, clip, file).then(() => writeBeside(made, frames, clip, file))
+      : { mask: null, mesh: null },
+  ]);
+  const found = findingsOf(measured, spec);
   const { after, cropPct } = setBack(made);
   const { harm, notMeasurable, worstAt } = harmValues(
     harmOf(
@@ -327,7 +329,7 @@ export const measuredRun = async (
       notMeasurable,
       worstAt,
       secondsPerFrame: Number((seconds / (to - from)).toFixed(4)),
-      file: kept ? file : null,
+      file,
       ...beside,
     },
   };

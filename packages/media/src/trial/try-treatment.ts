@@ -1,5 +1,3 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { printable, type Trial } from '@bevrin/contract';
 import { choose, findingsOf, planFor, targetsFrom } from '@bevrin/core';
@@ -46,39 +44,35 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   progress(MEASURED_AT, 'measuring its frames');
   const frames = await framesFor(clip, range, Math.max(...runs.map((run) => windowOf(run))), signal);
   if (order.onFirst && order.out !== undefined) {
-    const ground = { clip, frames, measurement, spec, viewing: order.viewing, kept: true };
+    const ground = { clip, frames, measurement, spec, viewing: order.viewing };
     const { run, frame } = await firstPicture(runs[0], range, join(order.out, FIRST_PICTURE), ground);
     order.onFirst(run, { startFrame: frame, endFrame: frame });
   }
-  const own = order.out === undefined ? await mkdtemp(join(tmpdir(), 'bevrin-trial-')) : null;
-  try {
-    const { runs: tried, before } = await makeRuns(
-      runs.map((run, i) => ({ run, file: join(order.out ?? own!, `run-${i + 1}.mkv`) })),
-      { clip, frames, measurement, spec, viewing: order.viewing, kept: order.out !== undefined },
-      {
-        measureBefore: async () => {
-          const { study, from, to } = frames;
-          const stored = study.sequence.pictures.slice(from, to).map(bytesOf);
-          return findingsOf(await measureClip(path, { overrides: { range }, signal, frames: stored }), spec);
-        },
-        threads: order.threads ?? 1,
-        signal,
-        tell: (share, done) =>
-          progress(
-            BEGUN_AT + (1 - BEGUN_AT) * share,
-            `setting ${Math.min(runs.length, done + 1)} of ${runs.length}`,
-          ),
-        onRun: (run) => order.onRun?.(run, range),
+  const { out } = order;
+  const { runs: tried, before } = await makeRuns(
+    runs.map((run, i) => ({ run, file: out === undefined ? null : join(out, `run-${i + 1}.mkv`) })),
+    { clip, frames, measurement, spec, viewing: order.viewing },
+    {
+      measureBefore: async () => {
+        const { study, from, to } = frames;
+        const stored = study.sequence.pictures.slice(from, to).map(bytesOf);
+        return findingsOf(await measureClip(path, { overrides: { range }, signal, frames: stored }), spec);
       },
-    );
-    return {
-      schema: 'bevrin.trial/1',
-      clip: clipName,
-      range,
-      runs: tried,
-      choice: choose(tried, targetsFrom(before)),
-    };
-  } finally {
-    if (own) await rm(own, { recursive: true, force: true });
-  }
+      threads: order.threads ?? 1,
+      signal,
+      tell: (share, done) =>
+        progress(
+          BEGUN_AT + (1 - BEGUN_AT) * share,
+          `setting ${Math.min(runs.length, done + 1)} of ${runs.length}`,
+        ),
+      onRun: (run) => order.onRun?.(run, range),
+    },
+  );
+  return {
+    schema: 'bevrin.trial/1',
+    clip: clipName,
+    range,
+    runs: tried,
+    choice: choose(tried, targetsFrom(before)),
+  };
 };
