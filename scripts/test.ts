@@ -16,28 +16,32 @@ interface Tally {
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
 type Suite = readonly [name: string, args: readonly string[]];
 
-/** Stages follow one another; the suites of one run side by side, because each of these mostly waits for one process. */
-const STAGES: readonly (readonly Suite[])[] = [
+/** Two files at a time, the next as soon as one is through. */
+const TWO = ['--parallel', '--jobs', '2'];
+/** Suites follow one another; what takes longest of one begins first. */
+const SUITES: readonly Suite[] = [
   [
+    'unit and accuracy tests',
     [
-      'unit and accuracy tests',
-      [
-        '--parallel',
-        '--jobs',
-        '2',
-        'tests/accuracy/**/*.test.ts',
-        'tests/trials/**/*.test.ts',
-        'tests/recheck/**/*.test.ts',
-        'tests/support/**/*.test.ts',
-        'packages/**/*.test.ts',
-        'apps/web/**/*.test.ts',
-        'apps/cli/**/*.test.ts',
-      ],
+      ...TWO,
+      'tests/accuracy/**/*.test.ts',
+      'tests/trials/**/*.test.ts',
+      'tests/recheck/**/*.test.ts',
+      'tests/support/**/*.test.ts',
+      'packages/**/*.test.ts',
+      'apps/web/**/*.test.ts',
+      'apps/cli/**/*.test.ts',
     ],
   ],
   [
-    ['integration tests', ['scripts/**/*.test.ts', 'apps/server/**/*.test.ts']],
-    ['browser tests', ['tests/e2e/**/*.test.ts', 'tests/ninth-measure/*.test.ts']],
+    'integration and browser tests',
+    [
+      ...TWO,
+      'tests/ninth-measure/*.test.ts',
+      'apps/server/**/*.test.ts',
+      'scripts/**/*.test.ts',
+      'tests/e2e/**/*.test.ts',
+    ],
   ],
 ];
 
@@ -76,12 +80,9 @@ const suite = async (
   args: readonly string[],
   environment: NodeJS.ProcessEnv,
   tally: Tally,
-  alone: boolean,
 ): Promise<void> => {
-  if (alone) console.log(`\n— ${name}`);
-  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment, !alone);
-  // What runs beside others is shown in one piece.
-  if (!alone) console.log(`\n— ${name}\n${output}`);
+  console.log(`\n— ${name}`);
+  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment);
   const failed = countIn(output, 'failing');
   tally.passed += countIn(output, 'passing');
   // A runner that died has failed, whatever it counted.
@@ -121,8 +122,7 @@ await runCommand(async (undoing) => {
     // Otherwise tests take a share of their long sets.
     BEVRIN_TEST_ALL: process.argv.includes('--all') ? '1' : '',
   };
-  for (const stage of STAGES)
-    await Promise.all(stage.map(([name, args]) => suite(name, args, environment, tally, stage.length === 1)));
+  for (const [name, args] of SUITES) await suite(name, args, environment, tally);
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   return tally.failed === 0 ? 0 : 1;
 });
