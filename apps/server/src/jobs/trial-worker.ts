@@ -33,7 +33,7 @@ export const createTrialWorker = async (store: Store, log: Logger): Promise<Runn
 };
 
 class TrialWorker implements RunningWorker {
-  private readonly pool = poolOf('trial-thread');
+  private readonly pool = poolOf('trial-thread', AT_ONCE);
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
   /** The trials in hand, and how to end each. */
