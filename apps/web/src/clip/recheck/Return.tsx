@@ -11,11 +11,11 @@ export const Return = ({ clip }: { clip: ClipDetail }) => {
   const [send, { error, isLoading }] = recheckApi.useReturnFileMutation();
   const [path, setPath] = useState('');
   const [over, setOver] = useState(false);
-  const [come, setCome] = useState(0);
+  const [come, setCome] = useState<number | null>(null);
   const give = (file: File | string | undefined): void => {
     if (!file) return;
     const from = typeof file === 'string' ? { path: file } : { file, tell: setCome };
-    setCome(0);
+    setCome(typeof file === 'string' ? null : 0);
     void send({ clipId: clip.id, who, ...from });
   };
   const drop = (e: DragEvent): void => {
@@ -55,7 +55,7 @@ export const Return = ({ clip }: { clip: ClipDetail }) => {
           Return it
         </button>
         <label className="button cursor-pointer">
-          {isLoading ? `Sending, ${Math.round(100 * come)} %` : 'Choose a file'}
+          {isLoading && come !== null ? `Sending, ${Math.round(100 * come)} %` : 'Choose a file'}
           <input
             type="file"
             className="sr-only"

@@ -178,7 +178,7 @@ const LaneHead = ({
       style={{ height: LANE }}
     >
       <span className="flex-1 truncate">{(after === null ? DEFECT_NAMES : DEFECT_SHORT_NAMES)[defect]}</span>
-      <span className={current ? '' : 'text-soft'}>
+      <span className={`${current ? '' : 'text-soft'} ${after === null ? '' : 'text-xs'}`}>
         {finding?.value != null
           ? `${amount(finding.value, UNITLESS.has(finding.unit) ? '' : finding.unit)}${after !== null ? ` → ${amount(after, '')}` : ''}`
           : measured
