@@ -1,9 +1,9 @@
-import { eq, inArray } from 'drizzle-orm';
-import { USUAL_NEIGHBOUR_LIMITS, type BesideFinding } from '@bevrin/contract';
+import { inArray } from 'drizzle-orm';
+import type { BesideFinding } from '@bevrin/contract';
 import { besideOf } from '@bevrin/core';
 import type { Database } from '../database/connect.js';
 import { groupedBy } from '../database/grouped.js';
-import { batches, clips } from '../database/schema.js';
+import { clips } from '../database/schema.js';
 import type { SpecStore } from '../specs/specs.js';
 
 /** How the clips of some batches differ from the others of their rolls, by their ids. Only what lists show is read. */
@@ -12,24 +12,12 @@ export const besideIn = async (
   specs: SpecStore,
   batchIds: readonly string[],
 ): Promise<Map<string, BesideFinding[]>> => {
+  const ids = [...new Set(batchIds)];
   const rows = await database
-    .select({
-      id: clips.id,
-      name: clips.name,
-      summary: clips.summary,
-      batchId: clips.batchId,
-      own: clips.specId,
-      batch: batches.specId,
-    })
+    .select({ id: clips.id, name: clips.name, summary: clips.summary, batchId: clips.batchId })
     .from(clips)
-    .innerJoin(batches, eq(clips.batchId, batches.id))
-    .where(inArray(clips.batchId, [...new Set(batchIds)]));
-  const limits = new Map((await specs.all()).map((s) => [s.id, s.beside ?? USUAL_NEIGHBOUR_LIMITS]));
-  const specOf = new Map(rows.map((r) => [r.id, r.own ?? r.batch]));
+    .where(inArray(clips.batchId, ids));
+  const inForce = await specs.all();
   const inBatch = groupedBy(rows, (r) => r.batchId);
-  return new Map(
-    [...new Set(batchIds)].flatMap((id) => [
-      ...besideOf(inBatch(id), (clipId) => limits.get(specOf.get(clipId) ?? '') ?? USUAL_NEIGHBOUR_LIMITS),
-    ]),
-  );
+  return new Map(ids.flatMap((id) => [...besideOf(inBatch(id), inForce)]));
 };

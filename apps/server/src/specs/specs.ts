@@ -1,5 +1,5 @@
 import { and, asc, desc, eq } from 'drizzle-orm';
-import type { DeliverySpec, SpecVersion } from '@bevrin/contract';
+import { storedSpec, type DeliverySpec, type SpecVersion } from '@bevrin/contract';
 import type { Database } from '../database/connect.js';
 import { specVersions } from '../database/schema.js';
 import { Problem } from '../http/problem.js';
@@ -24,7 +24,7 @@ export class SpecStore {
       .selectDistinctOn([specVersions.specId], { spec: specVersions.spec })
       .from(specVersions)
       .orderBy(asc(specVersions.specId), desc(specVersions.version));
-    return rows.map(({ spec }) => spec).sort((a, b) => (a.name < b.name ? -1 : 1));
+    return rows.map(({ spec }) => storedSpec(spec)).sort((a, b) => (a.name < b.name ? -1 : 1));
   }
 
   /** @throws {Problem} naming the specs there are */
@@ -42,7 +42,7 @@ export class SpecStore {
       .where(eq(specVersions.specId, id))
       .orderBy(desc(specVersions.version))
       .limit(1);
-    return row?.spec;
+    return row && storedSpec(row.spec);
   }
 
   /** The newest first. */
@@ -53,7 +53,7 @@ export class SpecStore {
       .from(specVersions)
       .where(eq(specVersions.specId, id))
       .orderBy(desc(specVersions.version));
-    return rows.map(({ spec, savedAt }) => ({ spec, savedAt: savedAt.toISOString() }));
+    return rows.map(({ spec, savedAt }) => ({ spec: storedSpec(spec), savedAt: savedAt.toISOString() }));
   }
 
   async version(id: string, version: number): Promise<DeliverySpec> {
@@ -62,7 +62,7 @@ export class SpecStore {
       .from(specVersions)
       .where(and(eq(specVersions.specId, id), eq(specVersions.version, version)));
     if (!row) throw new Problem(404, `The delivery spec "${id}" has no version ${version}.`);
-    return row.spec;
+    return storedSpec(row.spec);
   }
 
   /**

@@ -1,10 +1,4 @@
-import {
-  HARM_NAMES,
-  KEPT_FIGURES,
-  USUAL_HARM_LIMITS,
-  type DeliverySpec,
-  type HarmName,
-} from '@bevrin/contract';
+import { HARM_NAMES, KEPT_FIGURES, type DeliverySpec, type HarmName } from '@bevrin/contract';
 import { typedLimit } from './harm-limit.js';
 import { LimitPair } from './LimitPair.js';
 
@@ -19,8 +13,7 @@ export const HarmLimits = ({
   draft: DeliverySpec;
   onChange: (draft: DeliverySpec) => void;
 }) => {
-  // A spec of an earlier version says nothing of harm: the usual limits hold.
-  const limits = draft.harm ?? USUAL_HARM_LIMITS;
+  const limits = draft.harm;
   return (
     <section aria-label="What a repair may cost" className="py-3 text-sm">
       <h2 className="heading border-b border-ink pb-1">What a repair may cost; empty may be anything</h2>

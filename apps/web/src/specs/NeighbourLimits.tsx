@@ -1,9 +1,4 @@
-import {
-  NEIGHBOUR_NAMES,
-  NEIGHBOUR_UNITS,
-  USUAL_NEIGHBOUR_LIMITS,
-  type DeliverySpec,
-} from '@bevrin/contract';
+import { NEIGHBOUR_NAMES, NEIGHBOUR_UNITS, type DeliverySpec } from '@bevrin/contract';
 import { NEIGHBOUR_WORDS } from './draft.js';
 import { typedNeighbour } from './harm-limit.js';
 import { LimitPair } from './LimitPair.js';
@@ -18,8 +13,7 @@ export const NeighbourLimits = ({
   draft: DeliverySpec;
   onChange: (draft: DeliverySpec) => void;
 }) => {
-  // A spec of an earlier version says nothing of neighbours: the usual limits hold.
-  const limits = draft.beside ?? USUAL_NEIGHBOUR_LIMITS;
+  const limits = draft.beside;
   return (
     <section aria-label="Beside the other clips of a roll" className="py-3 text-sm">
       <h2 className="heading border-b border-ink pb-1">

@@ -2,8 +2,6 @@ import {
   HARM_NAMES,
   NEIGHBOUR_NAMES,
   NEIGHBOUR_UNITS,
-  USUAL_HARM_LIMITS,
-  USUAL_NEIGHBOUR_LIMITS,
   type ClipReadings,
   type DeliverySpec,
   type Limit,
@@ -96,14 +94,14 @@ export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Li
     if (x !== y) said.push(`${FACT_NAMES[fact]}: ${x} → ${y}`);
   }
   for (const [name, words, unit] of HARM_NAMES) {
-    const [x, y] = [a, b].map(({ harm = USUAL_HARM_LIMITS }) => {
+    const [x, y] = [a, b].map(({ harm }) => {
       const limit = harm.find((l) => l.name === name);
       return limit ? `${limit.pass} and ${limit.fail} ${unit}`.trim() : 'anything';
     });
     if (x !== y) said.push(`${words}: ${x} → ${y}`);
   }
   for (const name of NEIGHBOUR_NAMES) {
-    const [x, y] = [a, b].map(({ beside = USUAL_NEIGHBOUR_LIMITS }) => {
+    const [x, y] = [a, b].map(({ beside }) => {
       const limit = beside.find((l) => l.name === name);
       return limit ? `${limit.pass} and ${limit.fail} ${NEIGHBOUR_UNITS[name]}` : 'anything';
     });

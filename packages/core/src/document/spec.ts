@@ -80,6 +80,17 @@ export const DeliverySpec = z.strictObject({
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;
 
+/** A spec as it is read today: where an earlier version says nothing of harm or of neighbours, the usual limits hold. */
+export const storedSpec = ({
+  harm = [...USUAL_HARM_LIMITS],
+  beside = [...USUAL_NEIGHBOUR_LIMITS],
+  ...spec
+}: Omit<DeliverySpec, 'harm' | 'beside'> & Partial<DeliverySpec>): DeliverySpec => ({
+  ...spec,
+  harm,
+  beside,
+});
+
 /** A version as it was saved. */
 export const SpecVersion = z.strictObject({ spec: DeliverySpec, savedAt: z.iso.datetime() });
 export type SpecVersion = z.infer<typeof SpecVersion>;

@@ -2,7 +2,6 @@ import {
   findingName,
   HARM_NAMES,
   KEPT_FIGURES,
-  USUAL_HARM_LIMITS,
   type Alignment,
   type DeliverySpec,
   type Finding,
@@ -44,12 +43,12 @@ export const judgeRecheck = (evidence: Evidence): Proof => {
   const { original, repaired, spec, steps, combined } = evidence;
   const [before, after] = [findingsOf(original, spec), findingsOf(repaired, spec)];
   const readings = rowsOf(before, after, steps);
-  const harmJudged = judgedHarm(combined, spec.harm ?? USUAL_HARM_LIMITS);
+  const harmJudged = judgedHarm(combined, spec.harm);
   const newFindings = [
     ...factsChanged(original, repaired),
     ...timesWrong(evidence.times),
     ...grownWorse(before, after, readings),
-    ...softPlaces(evidence.windows, spec.harm ?? USUAL_HARM_LIMITS),
+    ...softPlaces(evidence.windows, spec.harm),
   ];
   const reasons = [
     ...readings.flatMap((row) => reasonOf(row, after)),

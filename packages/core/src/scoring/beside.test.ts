@@ -1,5 +1,12 @@
 import { expect } from 'chai';
-import { USUAL_NEIGHBOUR_LIMITS, type BesideFinding, type NeighbourLimit } from '#document';
+import {
+  storedSpec,
+  USUAL_HARM_LIMITS,
+  USUAL_NEIGHBOUR_LIMITS,
+  type BesideFinding,
+  type NeighbourLimit,
+} from '#document';
+import { HOUSE_SPEC } from '../../../../tests/support/measurement.js';
 import { besideOf, besideWords, rollsOf, type Neighbour } from './beside.js';
 
 const clip = (
@@ -7,10 +14,12 @@ const clip = (
   softness: number | null,
   noise: number | null,
   levelPct: number | null = null,
+  specId = 'hd',
 ): Neighbour => ({
   id: name,
   name,
   summary: {
+    spec: { id: specId, name: '', version: 1 },
     levelPct,
     findings: (
       [
@@ -31,7 +40,7 @@ const clip = (
 const found = (
   clips: readonly Neighbour[],
   limits: readonly NeighbourLimit[] = USUAL_NEIGHBOUR_LIMITS,
-): Map<string, BesideFinding[]> => besideOf(clips, () => limits);
+): Map<string, BesideFinding[]> => besideOf(clips, [{ id: 'hd', beside: [...limits] }]);
 
 describe('a clip beside the others of its roll', () => {
   const roll = [1, 2, 3, 4, 5].map((n) => clip(`A014_C00${n}.mov`, 0.6 + 0.02 * n, 0.8, 40 + n));
@@ -70,8 +79,24 @@ describe('a clip beside the others of its roll', () => {
         .get('A014_C009.mov')!
         .map((f) => [f.name, f.verdict]),
     ).to.deep.equal([['softer', 'fail']]);
-    const only = besideOf(clips, (id) => (id === 'A014_C009.mov' ? strict : []));
-    expect([...only.keys()]).to.deep.equal(['A014_C009.mov']);
+    const own = clip('A014_C010.mov', 1.584, 0.2, null, 'strict');
+    const only = besideOf(
+      [...clips, own],
+      [
+        { id: 'hd', beside: [] },
+        { id: 'strict', beside: [...strict] },
+      ],
+    );
+    expect([...only.keys()]).to.deep.equal(['A014_C010.mov']);
+  });
+
+  it('is judged by the usual limits where its delivery was stored before there were any', () => {
+    const { harm: _harm, beside: _beside, ...early } = HOUSE_SPEC;
+    const today = storedSpec(early);
+    expect(today.harm).to.deep.equal(USUAL_HARM_LIMITS);
+    const clips = [...roll, clip('A014_C009.mov', 1.584, 0.8, null, today.id)];
+    expect([...besideOf(clips, [today]).keys()]).to.deep.equal(['A014_C009.mov']);
+    expect(besideOf(clips, [storedSpec({ ...early, beside: [] })]).size, 'none is not the usual').to.equal(0);
   });
 
   it('says what grain matches it to the others: powers add up', () => {

@@ -1,7 +1,7 @@
 import {
   NEIGHBOUR_UNITS,
   type BesideFinding,
-  type NeighbourLimit,
+  type DeliverySpec,
   type NeighbourName,
   type Summary,
 } from '#document';
@@ -10,7 +10,7 @@ import {
 export interface Neighbour {
   readonly id: string;
   readonly name: string;
-  readonly summary: Pick<Summary, 'findings' | 'levelPct'> | null;
+  readonly summary: Pick<Summary, 'spec' | 'findings' | 'levelPct'> | null;
 }
 
 /** What clips of a roll are compared by. Differences below `unseen` are seen by nobody. */
@@ -84,12 +84,14 @@ export const medianWithout = (sorted: readonly { readonly value: number }[], at 
 
 /**
  * Clips that differ from the others of their roll by more than their delivery lets pass, by their ids.
- * @param limitsOf limits of a clip's delivery
+ * @param specs the deliveries that they are judged under, and others
  */
 export const besideOf = (
   clips: readonly Neighbour[],
-  limitsOf: (id: string) => readonly NeighbourLimit[],
+  specs: readonly Pick<DeliverySpec, 'id' | 'beside'>[],
 ): Map<string, BesideFinding[]> => {
+  const limits = new Map(specs.map((s) => [s.id, s.beside]));
+  const specOf = new Map(clips.map((c) => [c.id, c.summary?.spec.id ?? '']));
   const found = new Map<string, BesideFinding[]>();
   for (const { name: roll, values } of rollsOf(clips))
     for (const { figure, unit, unseen } of COMPARED) {
@@ -97,7 +99,7 @@ export const besideOf = (
       if (sorted.length <= LEAST_OTHERS) continue;
       for (const [at, { id, value }] of sorted.entries()) {
         const median = medianWithout(sorted, at);
-        for (const limit of limitsOf(id)) {
+        for (const limit of limits.get(specOf.get(id) ?? '') ?? []) {
           const apart = apartBy(limit.name, figure, Math.max(unseen, value), Math.max(unseen, median));
           if (apart === null || Math.abs(apart) <= limit.pass) continue;
           const told = { own: value, others: median, roll, count: sorted.length - 1 };
