@@ -1,20 +1,27 @@
 const TUS = { 'tus-resumable': '1.0.0' };
 const encoded = (text: string): string => Buffer.from(text).toString('base64');
 
-/** Opens an upload in the protocol tus 1.0. */
-export const openUpload = async (
+interface Opened {
+  readonly status: number;
+  readonly address: string;
+  readonly text: string;
+}
+
+/** @param said of the file, by name */
+const opened = async (
   url: string,
-  batchId: string,
-  name: string,
+  path: string,
   size: number,
-  lastModified = 1_700_000_000_000,
-): Promise<{ status: number; address: string; text: string }> => {
-  const answer = await fetch(`${url}/api/uploads`, {
+  said: Readonly<Record<string, string>>,
+): Promise<Opened> => {
+  const answer = await fetch(`${url}${path}`, {
     method: 'POST',
     headers: {
       ...TUS,
       'upload-length': String(size),
-      'upload-metadata': `filename ${encoded(name)},batchId ${encoded(batchId)},lastModified ${encoded(String(lastModified))}`,
+      'upload-metadata': Object.entries(said)
+        .map(([name, value]) => `${name} ${encoded(value)}`)
+        .join(','),
     },
   });
   return {
@@ -24,27 +31,25 @@ export const openUpload = async (
   };
 };
 
-/** The same for a repaired file of a clip. */
-export const openReturn = async (
+const LAST_MODIFIED = 1_700_000_000_000;
+
+/** Opens an upload in the protocol tus 1.0. */
+export const openUpload = (
   url: string,
-  clipId: string,
+  batchId: string,
   name: string,
   size: number,
-): Promise<{ status: number; address: string; text: string }> => {
-  const answer = await fetch(`${url}/api/return-uploads`, {
-    method: 'POST',
-    headers: {
-      ...TUS,
-      'upload-length': String(size),
-      'upload-metadata': `filename ${encoded(name)},clipId ${encoded(clipId)},lastModified ${encoded('1700000000000')}`,
-    },
+  lastModified = LAST_MODIFIED,
+): Promise<Opened> =>
+  opened(url, '/api/uploads', size, { filename: name, batchId, lastModified: String(lastModified) });
+
+/** The same for a repaired file of a clip. */
+export const openReturn = (url: string, clipId: string, name: string, size: number): Promise<Opened> =>
+  opened(url, '/api/return-uploads', size, {
+    filename: name,
+    clipId,
+    lastModified: String(LAST_MODIFIED),
   });
-  return {
-    status: answer.status,
-    address: `${url}${answer.headers.get('location') ?? ''}`,
-    text: await answer.text(),
-  };
-};
 
 export const sendPart = (address: string, offset: number, part: Uint8Array<ArrayBuffer>): Promise<Response> =>
   fetch(address, {

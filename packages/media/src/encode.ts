@@ -101,6 +101,24 @@ const colourTags = ({ matrix, transfer, range }: Required<RawVideo>['colour']): 
 ];
 const HD = { matrix: 'bt709', transfer: 'bt709', range: 'limited' } as const;
 
+/** How ffmpeg is told to read raw frames from its standard input. */
+export const rawInput = (
+  { width, height, frameRate, pixelFormat }: Omit<RawVideo, 'colour'>,
+  tags: readonly string[] = [],
+): string[] => [
+  '-f',
+  'rawvideo',
+  '-pixel_format',
+  pixelFormat,
+  '-video_size',
+  `${width}x${height}`,
+  '-framerate',
+  frameRate,
+  ...tags,
+  '-i',
+  'pipe:0',
+];
+
 /**
  * Encodes raw frames into a file. The frames are asked for one by one, as fast as the encoder takes them.
  * @throws {Error} with the encoder's stderr
@@ -114,19 +132,6 @@ export const encodeFrames = async (
 ): Promise<void> => {
   const stored = codec === 'stills' ? (pixelFormat.endsWith('10le') ? 'rgb48be' : 'rgb24') : pixelFormat;
   if (codec === 'stills') await mkdir(path, { recursive: true });
-  const input = [
-    '-f',
-    'rawvideo',
-    '-pixel_format',
-    pixelFormat,
-    '-video_size',
-    `${width}x${height}`,
-    '-framerate',
-    frameRate,
-    ...colourTags(colour),
-    '-i',
-    'pipe:0',
-  ];
   const { process, ended } = start(
     'ffmpeg',
     [
@@ -134,7 +139,7 @@ export const encodeFrames = async (
       '-v',
       'error',
       '-y',
-      ...input,
+      ...rawInput({ width, height, frameRate, pixelFormat }, colourTags(colour)),
       ...filtersFor(storage),
       ...CODECS[codec].args,
       '-pix_fmt',

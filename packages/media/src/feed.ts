@@ -1,4 +1,5 @@
 import type { FeedPlan, Frame, FrameView, Plane } from '@bevrin/core';
+import { rawInput } from './encode.js';
 import { ClipUnreadable } from './errors.js';
 import type { PixelFormat } from './pixel-formats.js';
 import { mustHaveFinished, wasStopped, whyUnreadable } from './failures.js';
@@ -9,6 +10,7 @@ export interface DecodeOptions {
   /** Told the share of the clip that is decoded, 0–1. */
   readonly progress?: (share: number) => void;
   readonly signal?: AbortSignal;
+  /** Threads that the decoder may use; as many as it likes where it is not said. What it gives is the same. */
   readonly decoderThreads?: number;
   /** All frames that are to be seen, as they are stored, plane after plane: where they are at hand, nothing is decoded. */
   readonly frames?: readonly Uint8Array[];
@@ -128,20 +130,6 @@ class DecodeWatch {
 const isSmall = ({ facts, format }: ProbedClip, { small, field }: FeedPlan): boolean =>
   !field && !format.rgb && small.width === facts.width && small.height === facts.height;
 
-/** How the decoder reads frames that are handed to it. */
-const asFrames = ({ facts, format }: ProbedClip): string[] => [
-  '-f',
-  'rawvideo',
-  '-pixel_format',
-  format.planar,
-  '-video_size',
-  `${facts.width}x${facts.height}`,
-  '-framerate',
-  facts.frameRate,
-  '-i',
-  'pipe:0',
-];
-
 const argumentsFor = (
   clip: ProbedClip,
   plan: FeedPlan,
@@ -174,7 +162,7 @@ const argumentsFor = (
     ...(threads === undefined ? [] : ['-threads', String(threads)]),
     '-max_pixels',
     String(clip.limits.pixels),
-    ...(atHand ? asFrames(clip) : source.input),
+    ...(atHand ? rawInput({ ...facts, pixelFormat: format.planar }) : source.input),
     '-filter_complex',
     graph,
     '-map',

@@ -1,26 +1,19 @@
 import type { Defect, Measurement, Overrides } from '@bevrin/contract';
 import { beginMeasurement } from '@bevrin/core';
-import { decode } from './feed.js';
+import { decode, type DecodeOptions } from './feed.js';
 import { probeClip, type ProbedClip } from './probe.js';
 import { openSource } from './source.js';
 import { ClipUnreadable } from './errors.js';
 import { printable, rationalToNumber } from '@bevrin/contract';
 import { basename } from 'node:path';
 
-export interface MeasureClipOptions {
+export interface MeasureClipOptions extends DecodeOptions {
   /** What the technician decided about how the clip is measured. */
   readonly overrides?: Overrides;
   /** The measures that look; all of them where it is not said. */
   readonly only?: readonly Defect[];
-  /** Told the share of the clip that is done, 0–1. */
-  readonly progress?: (share: number) => void;
   /** Told the milliseconds that each measure took. */
   readonly profile?: (spent: Record<string, number>) => void;
-  readonly signal?: AbortSignal;
-  /** Threads that the decoder may use; as many as it likes where it is not said. The document is the same. */
-  readonly decoderThreads?: number;
-  /** All frames that are to be seen, as they are stored: who has them need not have them read again. The document is the same. */
-  readonly frames?: readonly Uint8Array[];
 }
 
 /**

@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { open, readdir, rename, rm } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
+
+/** The ending of a name with its dot; nothing where it is none that a file could have. */
+export const endingOf = (name: string): string => /^\.[A-Za-z0-9]{1,8}$/.exec(extname(name))?.[0] ?? '';
 
 /** Waits until the disk has what was written to a file or changed in a folder. */
 export const syncToDisk = async (path: string): Promise<void> => {

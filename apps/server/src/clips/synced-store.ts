@@ -4,9 +4,17 @@ import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import type { Upload } from '@tus/server';
+import { z } from 'zod';
 import { codeOf, Problem } from '../http/problem.js';
 import type { DiskWatch } from './disk-watch.js';
 import { syncToDisk } from './files.js';
+
+/** What is said of a file that is sent. */
+export const SentFile = z.object({
+  filename: z.string().min(1).max(1000),
+  /** When the sender's file was last changed, ms since 1970. */
+  lastModified: z.coerce.number().optional(),
+});
 
 /** Files on their way in. What an answer says has come is on the disk, and not only in memory. */
 export class SyncedStore extends FileStore {

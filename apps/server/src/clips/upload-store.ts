@@ -1,22 +1,17 @@
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
-import { extname, join } from 'node:path';
+import { join } from 'node:path';
 import { z } from 'zod';
 import type { OpenUpload, UnclaimedUpload } from '@bevrin/contract';
 import { printable } from '@bevrin/contract';
 import type { ClipRow } from './clip-rows.js';
 import type { ClipStore } from './clips.js';
 import type { DiskWatch } from './disk-watch.js';
-import { moveWhole } from './files.js';
-import { SyncedStore } from './synced-store.js';
+import { endingOf, moveWhole } from './files.js';
+import { SentFile, SyncedStore } from './synced-store.js';
 import type { MeasureQueue } from '../jobs/queue.js';
 import { Problem } from '../http/problem.js';
 
-export const UploadMetadata = z.object({
-  batchId: z.uuid(),
-  filename: z.string().min(1).max(1000),
-  /** When the sender's file was last changed, ms since 1970. */
-  lastModified: z.coerce.number().optional(),
-});
+export const UploadMetadata = SentFile.extend({ batchId: z.uuid() });
 
 /** What the store of an upload notes beside its bytes. */
 const NOTE_ENDING = '.json';
@@ -63,8 +58,7 @@ export class UploadStore extends SyncedStore {
   }
 
   private pathFor({ id, name }: ClipRow): string {
-    const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(name)) ? extname(name) : '';
-    return join(this.clips.folderOf(id), `original${ending}`);
+    return join(this.clips.folderOf(id), `original${endingOf(name)}`);
   }
 
   /** Whether a crash came between moving the file and writing down where it is. */

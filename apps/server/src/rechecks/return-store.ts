@@ -3,17 +3,12 @@ import { basename, extname, join } from 'node:path';
 import { z } from 'zod';
 import { printable, type OpenUpload } from '@bevrin/contract';
 import type { DiskWatch } from '../clips/disk-watch.js';
-import { moveWhole } from '../clips/files.js';
-import { SyncedStore } from '../clips/synced-store.js';
+import { endingOf, moveWhole } from '../clips/files.js';
+import { SentFile, SyncedStore } from '../clips/synced-store.js';
 import { Problem } from '../http/problem.js';
 
 /** What is said of a repaired file that is sent. */
-export const ReturnMetadata = z.object({
-  clipId: z.uuid(),
-  filename: z.string().min(1).max(1000),
-  /** When the sender's file was last changed, ms since 1970. */
-  lastModified: z.coerce.number().optional(),
-});
+export const ReturnMetadata = SentFile.extend({ clipId: z.uuid() });
 
 /** What was begun and never came whole goes after a week. */
 const KEPT_MS = 7 * 24 * 60 * 60_000;
@@ -70,9 +65,8 @@ export class ReturnStore extends SyncedStore {
 }
 
 const plainName = (name: string): string => {
-  const ending = /^\.[A-Za-z0-9]{1,8}$/.test(extname(name)) ? extname(name) : '';
   const plain = basename(name, extname(name))
     .replace(/[^\w .-]/g, '_')
     .slice(0, 120);
-  return `${plain || 'repaired'}${ending}`;
+  return `${plain || 'repaired'}${endingOf(name)}`;
 };

@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { Link } from 'react-router';
 import type { BesideFinding, Clip } from '@bevrin/contract';
 import { COMPARED, medianWithout, NEIGHBOUR_FIGURES, rollsOf, type Roll } from '@bevrin/core/scoring';
@@ -20,8 +21,8 @@ interface Props {
 
 /** The clips of each roll on strips of softness, noise and level: what does not belong stands apart. */
 export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
-  const rolls = rollsOf(all);
-  const shown = new Map(clips.map((c) => [c.id, c]));
+  const rolls = useMemo(() => rollsOf(all), [all]);
+  const shown = useMemo(() => new Map(clips.map((c) => [c.id, c])), [clips]);
   if (rolls.length === 0)
     return (
       <p className="grid flex-1 place-items-center p-10 text-center text-soft">
@@ -57,6 +58,15 @@ export const RollStrips = ({ clips, all, batchId, beside }: Props) => {
   );
 };
 
+/** A clip on a strip, and what is told of it there. */
+interface Dot {
+  readonly clip: Clip;
+  readonly value: number;
+  readonly told: BesideFinding | undefined;
+  /** Which of the lines it stands on: the same whatever is filtered. */
+  readonly line: number;
+}
+
 const FILL = { pass: 'bg-sheet', marginal: 'bg-rule', fail: 'bg-ink', incomplete: 'bg-sheet' };
 
 const Strip = ({
@@ -80,6 +90,11 @@ const Strip = ({
   const x = (v: number): number =>
     GUTTER + (high > low ? (room * (along(v) - low)) / (high - low) : room / 2);
   const median = isKnown ? medianWithout(values) : 0;
+  const dots = values.flatMap(({ id, value }, i): Dot[] => {
+    const clip = shown.get(id);
+    const told = beside.get(id)?.find((b) => NEIGHBOUR_FIGURES[b.name] === figure);
+    return clip ? [{ clip, value, told, line: i % LINES }] : [];
+  });
   return (
     <div ref={box} className="relative border-b border-hair text-xs" style={{ height: LANE }}>
       <span className="absolute left-0" style={{ top: 4, width: GUTTER - 16 }}>
@@ -101,31 +116,18 @@ const Strip = ({
             style={{ left: x(median), top: 6, height: LANE - 20 }}
             title={`median ${figureText(median)} ${unit}`}
           />
-          {values.map(({ id, value }, i) => {
-            const clip = shown.get(id);
-            if (!clip) return null;
-            const told = beside.get(id)?.find((b) => NEIGHBOUR_FIGURES[b.name] === figure);
-            return (
-              <Link
-                key={id}
-                to={`/batches/${batchId}/clips/${id}`}
-                tabIndex={told ? 0 : -1}
-                aria-label={`${clip.name}: ${title.toLowerCase()} ${figureText(value)} ${unit}${told ? `, ${told.verdict}` : ''}`}
-                title={`${clip.name}: ${figureText(value)} ${unit}`}
-                className={`absolute rounded-full border border-ink ${FILL[told?.verdict ?? 'pass']}`}
-                style={{ left: x(value) - DOT / 2, top: 8 + (i % LINES) * 10, width: DOT, height: DOT }}
-              />
-            );
-          })}
-          <Names
-            values={values}
-            beside={beside}
-            figure={figure}
-            shown={shown}
-            unit={unit}
-            x={x}
-            width={width}
-          />
+          {dots.map(({ clip: { id, name }, value, told, line }) => (
+            <Link
+              key={id}
+              to={`/batches/${batchId}/clips/${id}`}
+              tabIndex={told ? 0 : -1}
+              aria-label={`${name}: ${title.toLowerCase()} ${figureText(value)} ${unit}${told ? `, ${told.verdict}` : ''}`}
+              title={`${name}: ${figureText(value)} ${unit}`}
+              className={`absolute rounded-full border border-ink ${FILL[told?.verdict ?? 'pass']}`}
+              style={{ left: x(value) - DOT / 2, top: 8 + line * 10, width: DOT, height: DOT }}
+            />
+          ))}
+          <Names dots={dots.filter((d) => d.told)} unit={unit} x={x} width={width} />
         </>
       )}
     </div>
@@ -134,29 +136,21 @@ const Strip = ({
 
 /** Names stand under the dots that do not belong, as far as there is room for them. */
 const Names = ({
-  values,
-  beside,
-  figure,
-  shown,
+  dots,
   unit,
   x,
   width,
 }: {
-  values: Roll['values'][keyof Roll['values']];
-  beside: Props['beside'];
-  figure: (typeof COMPARED)[number]['figure'];
-  shown: ReadonlyMap<string, Clip>;
+  dots: readonly Dot[];
   unit: string;
   x: (v: number) => number;
   width: number;
 }) => {
   const wide = 190;
   let taken = -Infinity;
-  return values.map(({ id, value }) => {
-    const clip = shown.get(id);
-    const isTold = beside.get(id)?.some((b) => NEIGHBOUR_FIGURES[b.name] === figure) ?? false;
+  return dots.map(({ clip: { id, name }, value }) => {
     const left = Math.max(GUTTER, Math.min(width - wide, x(value) - wide / 2));
-    if (!clip || !isTold || left < taken) return null;
+    if (left < taken) return null;
     taken = left + wide + 6;
     return (
       <span
@@ -165,7 +159,7 @@ const Names = ({
         className="absolute truncate text-center"
         style={{ left, bottom: 0, width: wide }}
       >
-        {clip.name.replace(/^[^_. -]+[_ -]+|\.[^.]*$/g, '')}, {figureText(value)} {unit}
+        {name.replace(/^[^_. -]+[_ -]+|\.[^.]*$/g, '')}, {figureText(value)} {unit}
       </span>
     );
   });

@@ -1,9 +1,11 @@
 import { HARM_NAMES, KEPT_FIGURES, type DeliverySpec, type HarmName } from '@bevrin/contract';
-import { typedLimit } from './harm-limit.js';
+import { typedLimit, withNamed } from './harm-limit.js';
 import { LimitPair } from './LimitPair.js';
 
 /** Figures that say what was asked for, not what it cost, have no limit. */
 const NO_LIMIT: readonly HarmName[] = ['takenStructurePct'];
+
+const ORDER = HARM_NAMES.map(([name]) => name);
 
 /** What a repair may cost: each figure of harm passes to one value and fails beyond another; empty may be anything. */
 export const HarmLimits = ({
@@ -28,12 +30,7 @@ export const HarmLimits = ({
             onSet={(typed, texts) => {
               const limit = typedLimit(name, typed, texts);
               if (limit === undefined) return false;
-              const order = HARM_NAMES.map(([n]) => n);
-              const harm = [...limits.filter((l) => l.name !== name), ...(limit ? [limit] : [])];
-              onChange({
-                ...draft,
-                harm: harm.sort((x, y) => order.indexOf(x.name) - order.indexOf(y.name)),
-              });
+              onChange({ ...draft, harm: withNamed(limits, name, limit, ORDER) });
               return true;
             }}
           />

@@ -1,6 +1,6 @@
 import { NEIGHBOUR_NAMES, NEIGHBOUR_UNITS, type DeliverySpec } from '@bevrin/contract';
 import { NEIGHBOUR_WORDS } from './draft.js';
-import { typedNeighbour } from './harm-limit.js';
+import { typedNeighbour, withNamed } from './harm-limit.js';
 import { LimitPair } from './LimitPair.js';
 
 const UNITS = { '×': 'times their median', '%': '% from their median' };
@@ -29,11 +29,7 @@ export const NeighbourLimits = ({
             onSet={(typed, texts) => {
               const limit = typedNeighbour(name, typed, texts);
               if (limit === undefined) return false;
-              const beside = [...limits.filter((l) => l.name !== name), ...(limit ? [limit] : [])];
-              onChange({
-                ...draft,
-                beside: NEIGHBOUR_NAMES.flatMap((n) => beside.filter((l) => l.name === n)),
-              });
+              onChange({ ...draft, beside: withNamed(limits, name, limit, NEIGHBOUR_NAMES) });
               return true;
             }}
           />

@@ -93,21 +93,31 @@ export const differences = (a: DeliverySpec, b: DeliverySpec, nameOf: (limit: Li
     );
     if (x !== y) said.push(`${FACT_NAMES[fact]}: ${x} → ${y}`);
   }
-  for (const [name, words, unit] of HARM_NAMES) {
-    const [x, y] = [a, b].map(({ harm }) => {
-      const limit = harm.find((l) => l.name === name);
-      return limit ? `${limit.pass} and ${limit.fail} ${unit}`.trim() : 'anything';
-    });
-    if (x !== y) said.push(`${words}: ${x} → ${y}`);
-  }
-  for (const name of NEIGHBOUR_NAMES) {
-    const [x, y] = [a, b].map(({ beside }) => {
-      const limit = beside.find((l) => l.name === name);
-      return limit ? `${limit.pass} and ${limit.fail} ${NEIGHBOUR_UNITS[name]}` : 'anything';
-    });
-    if (x !== y) said.push(`${NEIGHBOUR_WORDS[name]}: ${x} → ${y}`);
-  }
+  for (const [name, words, unit] of HARM_NAMES)
+    said.push(...pairChanged(words, unit, named(a.harm, name), named(b.harm, name)));
+  for (const name of NEIGHBOUR_NAMES)
+    said.push(
+      ...pairChanged(
+        NEIGHBOUR_WORDS[name],
+        NEIGHBOUR_UNITS[name],
+        named(a.beside, name),
+        named(b.beside, name),
+      ),
+    );
   return said;
+};
+
+const named = <L extends { readonly name: string }>(limits: readonly L[], name: L['name']): L | undefined =>
+  limits.find((l) => l.name === name);
+
+type Pair = Pick<Limit, 'pass' | 'fail'> | undefined;
+
+/** How a pair of values was changed, in words; nothing where it was not. */
+const pairChanged = (words: string, unit: string, before: Pair, after: Pair): string[] => {
+  const [x, y] = [before, after].map((limit) =>
+    limit ? `${limit.pass} and ${limit.fail} ${unit}`.trim() : 'anything',
+  );
+  return x === y ? [] : [`${words}: ${x} → ${y}`];
 };
 
 /** How far a clip differs from the others of its roll, in words. */

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { typedLimit, typedNeighbour } from './harm-limit.js';
+import { typedLimit, typedNeighbour, withNamed } from './harm-limit.js';
 
 describe('a limit of harm that is typed', () => {
   it('is both of its figures, or follows from the one that is said', () => {
@@ -20,6 +20,28 @@ describe('a limit of harm that is typed', () => {
       undefined,
     );
     expect(typedLimit('detailKeptPct', 'pass', { pass: '60', fail: '70' })).to.equal(undefined);
+  });
+});
+
+describe('limits with one changed', () => {
+  const limits = [
+    { name: 'softer', pass: 1.6, fail: 2.5 },
+    { name: 'level', pass: 35, fail: 60 },
+  ] as const;
+  const order = ['softer', 'noisier', 'level'] as const;
+
+  it('stand in the order of their names, the new one in the place of its own', () => {
+    const noisier = { name: 'noisier', pass: 2, fail: 4 } as const;
+    const more = withNamed<(typeof order)[number], { name: (typeof order)[number]; pass: number }>(
+      limits,
+      'noisier',
+      noisier,
+      order,
+    );
+    expect(more.map((l) => l.name)).to.deep.equal(['softer', 'noisier', 'level']);
+    expect(withNamed(more, 'softer', { name: 'softer', pass: 3 }, order)[0].pass).to.equal(3);
+    expect(withNamed(more, 'softer', null, order).map((l) => l.name)).to.deep.equal(['noisier', 'level']);
+    expect(limits, 'what was there stays').to.have.length(2);
   });
 });
 

@@ -4,6 +4,17 @@ import { HarmLimit, KEPT_FIGURES, NeighbourLimit, type HarmName, type NeighbourN
 const KEPT_APART = 0.8;
 const GROWN_APART = 2;
 
+/** The limits with one in the place of its own, or taken out where it is `null`, in the order of their names. */
+export const withNamed = <Name extends string, L extends { readonly name: Name }>(
+  limits: readonly L[],
+  name: Name,
+  limit: L | null,
+  order: readonly Name[],
+): L[] => {
+  const all = [...limits.filter((l) => l.name !== name), ...(limit ? [limit] : [])];
+  return all.sort((x, y) => order.indexOf(x.name) - order.indexOf(y.name));
+};
+
 /** The two values of a limit as they stand in their fields. */
 export interface Typed {
   readonly pass: string;

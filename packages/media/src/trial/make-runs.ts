@@ -70,7 +70,7 @@ const isShared = (wanted: readonly WantedRun[], ground: RunGround): boolean =>
 const inLanes = async <Task>(
   lanes: readonly AssignedLane[],
   next: (lane: AssignedLane) => Task | undefined,
-  work: (task: Task, lane: Lane) => Promise<void>,
+  work: (task: Task, lane: AssignedLane) => Promise<void>,
   signal: AbortSignal | undefined,
 ): Promise<void> => {
   let failed = false;
@@ -79,7 +79,7 @@ const inLanes = async <Task>(
       try {
         for (let task = next(own); task !== undefined && !failed; task = next(own)) {
           signal?.throwIfAborted();
-          await work(task, own.lane);
+          await work(task, own);
         }
       } catch (error) {
         failed = true;
@@ -101,7 +101,7 @@ const eachAlone = async (
   await inLanes(
     lanes,
     ({ before }) => (before ? waiting.shift() : waiting.pop()),
-    async (index, lane) => {
+    async (index, { lane }) => {
       await ready.get(lane);
       told.made(index, await lane.make(wanted[index], (share) => told.share(index, share)));
     },
@@ -130,7 +130,7 @@ const allShared = async (
         const some = before ? 1 : Math.ceil(frames.length / (2 * lanes.length));
         return frames.length === 0 ? undefined : frames.splice(0, some);
       },
-      async (indexes, lane) => {
+      async (indexes, { lane }) => {
         for (const [i, { pictures, seconds }] of (await lane.treat(indexes)).entries())
           for (const [k, run] of treated.entries()) {
             run.after.set(indexes[i], pictures[k]);
@@ -149,8 +149,8 @@ const allShared = async (
         isMeasured = true;
         return 'before';
       },
-      async (task, lane) => {
-        if (task === 'before') return lanes.find((l) => l.before)!.before!();
+      async (task, { lane, before }) => {
+        if (task === 'before') return before?.();
         const { after, seconds } = treated[task];
         // They come from two threads: in their order again. What is measured needs no room here any more.
         const ordered = new Map([...after].sort(([a], [b]) => a - b));

@@ -280,13 +280,13 @@ export interface WantedRun {
  * @param tell told the share of it that is done
  */
 export const makeRun = async (
-  { run, file }: WantedRun,
+  wanted: WantedRun,
   ground: RunGround,
   tell: (share: number) => void,
   signal?: AbortSignal,
 ): Promise<MadeRun> => {
-  const made = await treated(run, ground, signal, (share) => tell(share * TREATED_AT));
-  return measuredRun({ run, file }, ground, made, signal);
+  const made = await treated(wanted.run, ground, signal, (share) => tell(share * TREATED_AT));
+  return measuredRun(wanted, ground, made, signal);
 };
 
 /** Keeps the frames that a run made, and measures them and what was harmed. */
