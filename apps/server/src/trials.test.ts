@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { existsSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import {
   Trial,
@@ -203,6 +204,24 @@ describe('trials of a clip', function () {
     expect(after.error).to.equal(null);
     expect(after.trial!.runs).to.have.length(1);
     expect((await ended(server, clip, long.id)).state).to.equal('cancelled');
+  });
+
+  it('are made side by side where there are processors for it: a short one does not wait for a long one', async function () {
+    if (availableParallelism() < 2) this.skip();
+    const values = [1, 2, 3, 4, 5, 6, 7, 8, 9];
+    const long = (await ask({ treatment: 'reduceNoise', sweep: { key: 'framesEachSide', values } }))
+      .body as ClipTrial;
+    const short = (
+      await ask({
+        treatment: 'sharpen',
+        range: { startFrame: 5, endFrame: 8 },
+        settings: { strengthPct: 30 },
+      })
+    ).body as ClipTrial;
+    expect((await ended(server, clip, short.id)).state).to.equal('done');
+    expect((await trialsOf(server, clip)).find((t) => t.id === long.id)?.state).to.equal('running');
+    await server.send('POST', `/trials/${long.id}/cancel`);
+    await ended(server, clip, long.id);
   });
 
   it('drops the oldest frames when space is needed, and says so where they are asked for', async () => {
