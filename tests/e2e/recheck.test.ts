@@ -163,6 +163,25 @@ describe('a repaired file on its page', function () {
     expect(detail.versions.map((v) => v.kind)).to.deep.equal(['original', 'repaired', 'repaired']);
   });
 
+  it('is opened by itself, with its own readings and nothing to decide, and left again for its clip', async () => {
+    await page.getByRole('link', { name: 'Open it by itself' }).focus();
+    await page.keyboard.press('Enter');
+    await page.getByTestId('version-of').getByText('Version 2 of A002 noisy.mp4, by itself').waitFor();
+    await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
+    const sheets = page.getByRole('tablist', { name: 'Sheets' }).getByRole('tab');
+    expect(await sheets.allTextContents()).to.deep.equal(['Evidence', 'Facts']);
+    expect(await page.getByLabel('What the pointer does').count()).to.equal(0);
+    const [{ recheck }] = await returned();
+    const soft = recheck!.readings.find((r) => r.defect === 'softness')!;
+    const time = page.getByRole('region', { name: 'Time' });
+    await time.getByRole('button', { name: new RegExp(`^Softness ${soft.after!.toFixed(1)}`) }).waitFor();
+    await page.keyboard.press('Alt+2');
+    await page.getByText('Versions of this clip').waitFor();
+    await page.getByText('open here').waitFor();
+    await page.keyboard.press('Shift+Escape');
+    await page.getByRole('table', { name: 'Versions that came back' }).waitFor();
+  });
+
   it('is known by its name when it is dropped on the batch, and asked about before anything is sent', async () => {
     await page.goto(`${server.url}/batches/${batch.id}`);
     await page.getByRole('row').filter({ hasText: 'A002' }).waitFor();

@@ -53,7 +53,7 @@ export const createApi = async (
   const live = new Live(store.clips, log);
   store.disk.onChange((status) => live.tell({ kind: 'status', status }));
   const uploadRoutes = new UploadRoutes(store.clips, store.uploads, store.disk, log, uploadIdleMs);
-  const frames = new FrameStore(store.clips, store.pictures, store.trials);
+  const frames = new FrameStore(store.clips, store.versions, store.pictures, store.trials);
   const aligned = new AlignedFrames(store.rechecks);
   const finder = new ClipFinder(store.rechecks, store.clips, config.mediaDirs);
   const http = createServer(application(config, store, { frames, aligned, finder, live, uploadRoutes, log }));
@@ -103,7 +103,7 @@ interface Parts {
 
 const application = (
   config: Config,
-  { clips, plans, queue, pictures, disk, uploads, returns, trials, rechecks }: Store,
+  { clips, versions, plans, queue, pictures, disk, uploads, returns, trials, rechecks }: Store,
   { frames, aligned, finder, live, uploadRoutes, log }: Parts,
 ): express.Express => {
   const app = express().disable('x-powered-by').disable('etag');
@@ -121,7 +121,7 @@ const application = (
     .use(recheckFileRoutes({ rechecks, clips, frames, aligned }))
     .use(reportRoutes(plans, { frames, pictures, trials, rechecks, aligned }))
     .use(batchRoutes(clips, queue, frames, disk, config.mediaDirs))
-    .use(clipRoutes(clips, queue, uploads))
+    .use(clipRoutes(clips, versions, queue, uploads))
     .use(frameRoutes(clips, frames))
     .use(pictureRoutes(pictures))
     .use(() => {

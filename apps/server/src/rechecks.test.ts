@@ -3,11 +3,11 @@ import { parse } from 'csv-parse/sync';
 import { copyFile, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
+  ClipDetail,
   Recheck,
   ReturnedFiles,
   type Batch,
   type Clip,
-  type ClipDetail,
   type ClipRecheck,
   type Measurement,
   type OpenUpload,
@@ -135,6 +135,39 @@ describe('repaired files that come back', function () {
     const apart = is.reduce((s, v, i) => s + Math.abs(v - was[i]), 0) / is.length;
     expect(apart, 'the repaired picture, not the original').to.be.within(0.5, 12);
     expect((await fetch(`${server.url}/api/rechecks/${id}/frames/900.planes`)).status).to.equal(404);
+  });
+
+  it('are opened by themselves: measured, judged, with their own frames and playing copy', async () => {
+    const [{ versionId, recheck }] = await returned(server, clip);
+    const opened = ClipDetail.parse(await server.get(`/versions/${versionId}`));
+    expect(opened.versionOf).to.deep.equal({ clipId: clip.id, clip: 'noisy.mp4', number: 2 });
+    expect(opened).to.include({ name: 'noisy_v2.mkv', state: 'measured', batchId: clip.batchId });
+    const noise = opened.judgement!.findings.find((f) => f.defect === 'noise')!;
+    expect(noise.value).to.equal(recheck!.readings.find((r) => r.defect === 'noise')!.after);
+    expect(opened.measured!.versionId).to.equal(versionId);
+    const [own, laid] = await Promise.all(
+      [`clips/${versionId}`, `rechecks/${recheck && (await returned(server, clip))[0].id}`].map(
+        async (of) => {
+          const answer = await fetch(`${server.url}/api/${of}/frames/5.planes`);
+          expect(answer.status).to.equal(200);
+          return Buffer.from(await answer.arrayBuffer());
+        },
+      ),
+    );
+    expect(own.equals(laid), 'it lies on its original as it is').to.equal(true);
+    const proxy = await fetch(`${server.url}/api/pictures/${opened.proxy}`);
+    expect(proxy.headers.get('content-type')).to.equal('video/mp4');
+    expect((await fetch(`${server.url}/api/clips/${versionId}/strip.jpg`)).status).to.equal(200);
+    // The original by itself is the clip as it is known.
+    const [original] = (await server.get<ClipDetail>(`/clips/${clip.id}`)).versions;
+    const first = ClipDetail.parse(await server.get(`/versions/${original.id}`));
+    expect(first.judgement).to.deep.equal((await server.get<ClipDetail>(`/clips/${clip.id}`)).judgement);
+    expect((await fetch(`${server.url}/api/versions/${clip.id}`)).status).to.equal(404);
+    const decided = await server.send('POST', `/clips/${versionId}/decisions`, {
+      who: WHO,
+      decision: { kind: 'assign', to: 'Mara' },
+    });
+    expect(decided.status, 'nothing is decided on a version').to.equal(404);
   });
 
   it('are signed off once, and nothing under them changes any more', async () => {

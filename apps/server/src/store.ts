@@ -6,6 +6,7 @@ import { shippedSpecs } from '@bevrin/specs';
 import { ClipStore } from './clips/clips.js';
 import { DiskWatch } from './clips/disk-watch.js';
 import { MeasurementStore } from './clips/measurement-store.js';
+import { OpenedVersions } from './clips/opened-versions.js';
 import { PictureStore } from './clips/picture-store.js';
 import { UploadStore } from './clips/upload-store.js';
 import type { Config } from './config.js';
@@ -33,6 +34,8 @@ export interface Store {
   readonly disk: DiskWatch;
   readonly pictures: PictureStore;
   readonly clips: ClipStore;
+  /** Files of clips, each opened by itself. */
+  readonly versions: OpenedVersions;
   readonly trials: TrialStore;
   readonly rechecks: RecheckStore;
   readonly plans: PlanStore;
@@ -69,6 +72,7 @@ export const createStore = async (config: Config, { freeBytes }: Surroundings = 
     disk,
     pictures,
     clips,
+    versions: new OpenedVersions(database, clips),
     trials,
     rechecks: new RecheckStore(database, clips, returns),
     returns,

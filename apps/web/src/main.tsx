@@ -5,7 +5,7 @@ import { BrowserRouter, Route, Routes } from 'react-router';
 import { store } from './store.js';
 import { BatchListView } from './batches/BatchListView.js';
 import { BatchView } from './batch/BatchView.js';
-import { ClipView } from './clip/ClipView.js';
+import { ClipView, VersionView } from './clip/ClipView.js';
 import { NotFound } from './parts/NotFound.js';
 import { Shell } from './parts/Shell.js';
 import { PlanView } from './plan/PlanView.js';
@@ -25,6 +25,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/" element={<BatchListView />} />
             <Route path="/batches/:batchId" element={<BatchView />} />
             <Route path="/batches/:batchId/clips/:clipId" element={<ClipView />} />
+            <Route path="/batches/:batchId/clips/:clipId/versions/:versionId" element={<VersionView />} />
             <Route path="/batches/:batchId/clips/:clipId/plan" element={<PlanView />} />
             <Route path="/batches/:batchId/work" element={<WorkView />} />
             <Route path="/batches/:batchId/report" element={<ReportView />} />

@@ -80,6 +80,8 @@ export const ClipDetail = Clip.extend({
   /** Every file of the clip, and how the one that is looked at was measured. */
   versions: z.array(Version),
   measured: MeasurementInfo.nullable(),
+  /** Where it is one version opened by itself: of which clip, and which of it. Nothing is decided on it. */
+  versionOf: z.strictObject({ clipId: z.uuid(), clip: z.string(), number: z.int().positive() }).nullable(),
   /** For a clip that the rig drew: what was put in. */
   truth: z.array(
     z.strictObject({ what: z.string(), reading: z.string(), value: z.number(), unit: z.string() }),

@@ -29,6 +29,7 @@ export const ClipRecheck = z.strictObject({
   clipId: z.uuid(),
   /** The version that came back: its number within the clip, and the name of its file. */
   version: z.int().positive(),
+  versionId: z.uuid(),
   file: z.string(),
   who: z.string(),
   state: TrialState,

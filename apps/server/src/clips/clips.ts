@@ -235,6 +235,7 @@ export class ClipStore {
       truth,
       versions: await this.versionsOf(id),
       measured,
+      versionOf: null,
       ...unreadable,
     };
   }

@@ -14,6 +14,7 @@ import {
   type ProbedClip,
 } from '@bevrin/media';
 import type { ClipStore } from '../clips/clips.js';
+import type { OpenedVersions } from '../clips/opened-versions.js';
 import type { PictureStore } from '../clips/picture-store.js';
 import type { TrialStore } from '../trials/trial-store.js';
 import { writeWhole } from '../clips/files.js';
@@ -30,7 +31,7 @@ const PART_WIDTH = 320;
 /** Of the shorter side of the picture, what a pair of small pictures on a report shows. */
 const PAIR_SHARE = 0.25;
 
-/** Frames of the clips, as they are stored. A clip is probed once, as long as its file stays the same. */
+/** Frames of clips, and of versions that are opened by themselves, as they are stored. A file is probed once, as long as it stays the same. */
 export class FrameStore {
   private readonly probed = new Map<string, { readonly stamp: string; readonly clip: Promise<ProbedClip> }>();
   private readonly runs = new FrameRuns();
@@ -38,6 +39,7 @@ export class FrameStore {
 
   constructor(
     private readonly store: ClipStore,
+    private readonly versions: OpenedVersions,
     private readonly pictures: PictureStore,
     private readonly trials: TrialStore,
   ) {}
@@ -155,7 +157,7 @@ export class FrameStore {
 
   /** The film strip, made of the playing copy when it is first asked for. */
   async strip(clipId: string): Promise<OfContent<{ path: string }>> {
-    const { version } = await this.store.row(clipId);
+    const { version } = await this.versions.file(clipId);
     const { proxy } = version;
     if (!this.pictures.has(proxy)) throw new Problem(404, 'There is no picture of this clip yet.');
     const { clip } = await this.clip(clipId);
@@ -220,7 +222,7 @@ export class FrameStore {
   }
 
   private async clip(clipId: string): Promise<OfContent<{ clip: ProbedClip }>> {
-    const { name, version } = await this.store.row(clipId);
+    const { name, version } = await this.versions.file(clipId);
     const { path, contentHash } = version;
     if (path === null)
       throw new Problem(409, `${name}: the upload is not complete, so there are no frames yet.`);

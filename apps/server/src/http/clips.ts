@@ -4,12 +4,22 @@ import { z } from 'zod';
 import type { ClipStore } from '../clips/clips.js';
 import type { FrameStore } from '../frames/frames.js';
 import type { MeasureQueue } from '../jobs/queue.js';
+import type { OpenedVersions } from '../clips/opened-versions.js';
 import { FOREVER } from './pictures.js';
 import { Problem } from './problem.js';
 import type { UploadStore } from '../clips/upload-store.js';
 
-export const clipRoutes = (store: ClipStore, queue: MeasureQueue, uploads: UploadStore): Router =>
+export const clipRoutes = (
+  store: ClipStore,
+  versions: OpenedVersions,
+  queue: MeasureQueue,
+  uploads: UploadStore,
+): Router =>
   Router()
+    .get(
+      '/versions/:id',
+      async (request, response) => void response.json(await versions.clip(request.params.id)),
+    )
     .get('/clips/:id', async (request, response) => void response.json(await store.clip(request.params.id)))
     .patch('/clips/:id', async (request, response) => {
       const { id } = await store.row(request.params.id);
@@ -40,7 +50,7 @@ export const clipRoutes = (store: ClipStore, queue: MeasureQueue, uploads: Uploa
       response.attachment(`${name}.bevrin.json`).json(document);
     });
 
-/** What is read of a clip's file while somebody looks at it. */
+/** What is read of a file while somebody looks at it: a clip's, or a version's that goes by its own id. */
 export const frameRoutes = (store: ClipStore, frames: FrameStore): Router =>
   Router()
     .get('/clips/:id/series/:defect/:name', async (request, response) => {

@@ -7,14 +7,17 @@ import {
   stampOf,
   writePoster,
   writeProxy,
+  type ProbedClip,
 } from '@bevrin/media';
 import type { ClipRow } from '../clips/clip-rows.js';
 import type { ClipStore } from '../clips/clips.js';
 import type { PictureStore } from '../clips/picture-store.js';
 import type { VersionRow } from '../database/schema.js';
 
+/** A file that is there. */
+export type PresentVersion = VersionRow & { readonly path: string };
 /** A clip whose file is there. */
-export type PresentClip = ClipRow & { readonly version: VersionRow & { readonly path: string } };
+export type PresentClip = ClipRow & { readonly version: PresentVersion };
 
 /** Facts, content, poster and playing copy of a clip's file, so that it can be looked at while it waits or is measured. */
 export class Reception {
@@ -38,10 +41,7 @@ export class Reception {
   async receive(row: PresentClip, fresh: boolean, signal: AbortSignal): Promise<PresentClip> {
     const source = await openSource(row.version.path);
     const stamp = await stampOf(source);
-    const known =
-      row.version.contentHash !== null &&
-      row.version.modifiedMs === stamp.modifiedMs &&
-      row.version.size === stamp.size;
+    const known = isSame(row.version, stamp);
     const { poster, proxy } = row.version;
     if (known && !fresh && this.pictures.has(poster) && this.pictures.has(proxy)) return row;
     const clip = await probeClip(source);
@@ -51,7 +51,37 @@ export class Reception {
     const again = fresh || another;
     const facts = { ...clip.facts, file: row.name };
     await this.clips.changeVersion(version, { ...stamp, contentHash, facts });
-    const made = {
+    const made = await this.picturesOf(row.version, clip, again, signal);
+    await this.clips.changeVersion(version, made);
+    const path = row.version.path;
+    return {
+      ...row,
+      versionId: version.id,
+      version: { ...version, ...stamp, ...made, contentHash, facts, path },
+    };
+  }
+
+  /** A file that came back: what it is and its pictures, so that it can be opened by itself. */
+  async receiveReturn(version: PresentVersion, name: string, signal: AbortSignal): Promise<void> {
+    const source = await openSource(version.path);
+    const stamp = await stampOf(source);
+    const same = isSame(version, stamp);
+    if (same && this.pictures.has(version.poster) && this.pictures.has(version.proxy)) return;
+    const clip = await probeClip(source);
+    const contentHash = await contentOf(source, signal);
+    const facts = { ...clip.facts, file: name };
+    const made = await this.picturesOf(version, clip, !same, signal);
+    await this.clips.changeVersion(version, { ...stamp, contentHash, facts, ...made });
+  }
+
+  /** Poster and playing copy, made where they are not there. */
+  private async picturesOf(
+    { poster, proxy }: VersionRow,
+    clip: ProbedClip,
+    again: boolean,
+    signal: AbortSignal,
+  ): Promise<{ poster: string; proxy: string }> {
+    return {
       poster:
         !again && this.pictures.has(poster)
           ? poster
@@ -65,12 +95,11 @@ export class Reception {
               (at) => mustBeWholeProxy(clip, at),
             ),
     };
-    await this.clips.changeVersion(version, made);
-    const path = row.version.path;
-    return {
-      ...row,
-      versionId: version.id,
-      version: { ...version, ...stamp, ...made, contentHash, facts, path },
-    };
   }
 }
+
+/** Whether a file that was read is the same still. */
+const isSame = (
+  { contentHash, modifiedMs, size }: VersionRow,
+  stamp: { readonly modifiedMs: number; readonly size: number },
+): boolean => contentHash !== null && modifiedMs === stamp.modifiedMs && size === stamp.size;

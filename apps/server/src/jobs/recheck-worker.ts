@@ -2,11 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { basename } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import type { Overrides } from '@bevrin/contract';
+import { printable, type Overrides } from '@bevrin/contract';
 import type { RecheckRow } from '../database/schema.js';
 import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
+import { Reception, type PresentVersion } from './receive.js';
 import type { RecheckOutcome } from './recheck-task.js';
 import { poolOf } from './threads.js';
 import type { RunningWorker } from './worker.js';
@@ -31,13 +32,16 @@ class RecheckWorker implements RunningWorker {
   private readonly me = randomUUID();
   private readonly stopping = new AbortController();
   private readonly ends: (() => Promise<void> | void)[] = [];
+  private readonly reception: Reception;
   private working: Promise<void> | null = null;
   private inHand: { readonly id: string; readonly end: AbortController } | null = null;
 
   constructor(
     private readonly store: Store,
     private readonly log: Logger,
-  ) {}
+  ) {
+    this.reception = new Reception(store.clips, store.pictures);
+  }
 
   async start(): Promise<void> {
     const listening = await hearAnnouncements(
@@ -113,6 +117,7 @@ class RecheckWorker implements RunningWorker {
         409,
         `${clip.name}: it is not measured. Measure it, and have the file rechecked again.`,
       );
+    await this.lookAt(version as PresentVersion, signal);
     const { decided } = await plans.planOf(row.clipId);
     const { port1, port2 } = new MessageChannel();
     let told = 0;
@@ -156,6 +161,14 @@ class RecheckWorker implements RunningWorker {
     } finally {
       port1.close();
     }
+  }
+
+  /** Pictures and facts of a file, for whoever opens it by itself. What is wrong with it the proof says better. */
+  private async lookAt(version: PresentVersion, signal: AbortSignal): Promise<void> {
+    await this.reception
+      .receiveReturn(version, printable(basename(version.path)), signal)
+      .catch((error: unknown) => this.log.warn({ err: error, versionId: version.id }, 'no pictures of it'));
+    signal.throwIfAborted();
   }
 
   private async failed(row: RecheckRow, signal: AbortSignal, error: unknown): Promise<void> {

@@ -313,6 +313,7 @@ export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck
     id: row.id,
     clipId: row.clipId,
     version: version.number,
+    versionId: version.id,
     file: printable(basename(version.path ?? '')),
     who: row.who,
     state: row.state,

@@ -1,5 +1,6 @@
 import {
   ClipRecheck,
+  type ClipDetail,
   type Measurement,
   type ReturnedFiles,
   type SignRecheck,
@@ -42,6 +43,18 @@ export const recheckApi = api.injectEndpoints({
         await whileCached(cacheDataLoaded, cacheEntryRemoved, (event) => {
           if (event.kind === 'recheck' && event.clipId === clipId)
             dispatch(api.util.invalidateTags([{ type: 'rechecks', id: clipId }]));
+        });
+      },
+    }),
+    /** One file of a clip, opened by itself. */
+    version: build.query<ClipDetail, string>({
+      query: (id) => `versions/${id}`,
+      providesTags: (_result, _error, id) => [{ type: 'clip', id }],
+      onCacheEntryAdded: async (id, { dispatch, cacheEntryRemoved, cacheDataLoaded }) => {
+        const of = (await cacheDataLoaded.catch(() => null))?.data.versionOf?.clipId;
+        await whileCached(cacheDataLoaded, cacheEntryRemoved, (event) => {
+          if (event.kind === 'recheck' && event.clipId === of)
+            dispatch(api.util.invalidateTags([{ type: 'clip', id }]));
         });
       },
     }),

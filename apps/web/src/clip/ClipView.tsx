@@ -2,10 +2,12 @@ import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Clip, ClipDetail, ClipFacts } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
+import { recheckApi } from '../api/rechecks.js';
 import { useCommands } from '../parts/commands.js';
 import { useBeside } from '../batch/useBeside.js';
 import { badness } from '../parts/severity.js';
 import { ClipWaiting } from './ClipWaiting.js';
+import { versionsAddress } from './versionAddress.js';
 import { OpenClip } from './OpenClip.js';
 
 const NOTHING: never[] = [];
@@ -56,6 +58,34 @@ export const ClipView = () => {
   );
 };
 
+/** One file of a clip by itself, such as a repaired one that came back. */
+export const VersionView = () => {
+  const { versionId = '' } = useParams();
+  const { data: clip, error } = recheckApi.useVersionQuery(versionId);
+  const navigate = useNavigate();
+  useCommands('Clips', [
+    {
+      name: 'Back to the clip, where its versions are',
+      keys: 'shift+esc',
+      run: () => void (clip && navigate(versionsAddress(clip))),
+    },
+  ]);
+  if (error) return <Full role="alert">{sayError(error)}</Full>;
+  if (!clip?.facts) return <Full>Reading the file …</Full>;
+  return (
+    <OpenClip
+      key={clip.id}
+      clip={clip as ClipDetail & { facts: ClipFacts }}
+      complete
+      onPicture={NOBODY_WAITS}
+      others={NOTHING}
+      beside={NOTHING}
+    />
+  );
+};
+
+const NOBODY_WAITS = (): void => undefined;
+
 const withoutReadings = (clip: Clip): ClipDetail => ({
   ...clip,
   judgement: null,
@@ -65,6 +95,7 @@ const withoutReadings = (clip: Clip): ClipDetail => ({
   truth: [],
   versions: [],
   measured: null,
+  versionOf: null,
 });
 
 const Full = ({ children, role }: { children: React.ReactNode; role?: string }) => (

@@ -1,7 +1,9 @@
-import type { ClipDetail, ClipFacts } from '@bevrin/contract';
+import { Link } from 'react-router';
+import type { ClipDetail, ClipFacts, Version } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
 import { amount, rateText } from '../parts/format.js';
 import { NoteField } from './NoteField.js';
+import { versionAddress } from './versionAddress.js';
 
 /** What the file is, what the technician wrote, and for a drawn clip what was put in. */
 export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }) => (
@@ -14,8 +16,9 @@ export const FactsSheet = ({ clip }: { clip: ClipDetail & { facts: ClipFacts } }
         </div>
       ))}
     </dl>
-    <SpecOfClip clip={clip} />
-    <NoteField key={clip.id} clipId={clip.id} saved={clip.note} />
+    {!clip.versionOf && <SpecOfClip clip={clip} />}
+    {!clip.versionOf && <NoteField key={clip.id} clipId={clip.id} saved={clip.note} />}
+    {clip.versions.length > 1 && <Versions clip={clip} />}
     {clip.truth.length > 0 && <TruthTable clip={clip} />}
   </div>
 );
@@ -102,6 +105,33 @@ const seenRows = ({ measurement, facts }: ClipDetail): [string, string][] => {
       ? [['measured as', 'the first field of each frame'] as [string, string]]
       : []),
   ];
+};
+
+/** The files of a clip, each to be opened by itself. */
+const Versions = ({ clip }: { clip: ClipDetail }) => (
+  <section className="mt-3">
+    <h3 className="heading">Versions of this clip</h3>
+    <ul>
+      {clip.versions.map((v) => (
+        <li key={v.id} className="border-b border-hair py-0.5">
+          {v.number}, {VERSION_NAMES[v.kind]}, {v.createdAt.slice(0, 16).replace('T', ' ')}{' '}
+          {v.id === (clip.versionOf ? clip.id : clip.measured?.versionId) ? (
+            <b className="font-semibold">open here</b>
+          ) : (
+            <Link className="underline" to={versionAddress(clip, v.id)}>
+              open by itself
+            </Link>
+          )}
+        </li>
+      ))}
+    </ul>
+  </section>
+);
+
+const VERSION_NAMES: Record<Version['kind'], string> = {
+  original: 'original',
+  repaired: 'repaired',
+  trial: 'a trial',
 };
 
 const TruthTable = ({ clip }: { clip: ClipDetail }) => (

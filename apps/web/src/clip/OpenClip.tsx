@@ -1,10 +1,12 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import {
   DEFECTS,
   type BesideFinding,
   type Clip,
   type ClipDetail,
   type ClipFacts,
+  type ClipPlan,
   type Defect,
   type Region,
 } from '@bevrin/contract';
@@ -69,13 +71,13 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
   const { frame, playing } = parked;
   useExpect(clip.id, frame, playing, frames);
   const [chosen, setChosen] = useState<Defect | null>(null);
-  const [page, setPage] = useState<SheetPage>('evidence');
+  const [page, setPage] = useSheetPage();
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [place, setPlace] = useState<Place | null>(null);
   const stage = useMemo(() => new Stage({ width: facts.width, height: facts.height }), [facts]);
   const selected = chosen ?? worstDefect(clip);
   const overruling = useOverrule(clip);
-  const { data: plan = null } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
+  const plan = usePlan(clip);
   const trying = useTrying(clip, plan, page === 'trials');
   const rechecking = useRechecking(clip, page === 'recheck');
   const { open } = trying;
@@ -192,6 +194,16 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
       />
     </main>
   );
+};
+
+/** The plan of a clip that is judged; a version that is opened by itself has none. */
+const usePlan = ({ id, judgement, versionOf }: ClipDetail): ClipPlan | null =>
+  api.usePlanQuery(id, { skip: !judgement || versionOf !== null }).data ?? null;
+
+/** Which sheet is open; whoever comes back from a version goes on where the versions are. */
+const useSheetPage = () => {
+  const [search] = useSearchParams();
+  return useState<SheetPage>(search.get('sheet') === 'recheck' ? 'recheck' : 'evidence');
 };
 
 /** Ways that lead to a place in the picture, or from one to the sheet. */

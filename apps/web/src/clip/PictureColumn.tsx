@@ -57,6 +57,7 @@ export const PictureColumn = (props: Props) => {
         besideId={other?.id ?? ''}
         onBeside={(id) => setSearch(id ? { beside: id } : {}, { replace: true })}
         onViewingError={setCubeProblem}
+        draws={clip.versionOf === null}
       />
       {open && <TrialBar open={open} trying={trying} onChoose={choose} />}
       {compared && !open && <RecheckBar compared={compared} />}
@@ -80,7 +81,7 @@ export const PictureColumn = (props: Props) => {
           split={split}
           sides={compared ? [pictured.otherLabel, compared.label] : ['plain', 'as viewed']}
           onSplit={(at) => set({ split: at })}
-          tool={bench.tool}
+          tool={clip.versionOf ? 'look' : bench.tool}
           onDrawn={props.onDrawn}
           grid={bench.grid && !open?.trial.runs[open.run].mesh}
         >

@@ -27,6 +27,7 @@ import { PlanList } from './PlanList.js';
 import type { InOut } from './inOut.js';
 import { RecheckSheet } from './recheck/RecheckSheet.js';
 import type { Rechecking } from './recheck/useRechecking.js';
+import { versionsAddress } from './versionAddress.js';
 import { TrialSheet } from './trial/TrialSheet.js';
 import type { Trying } from './trial/useTrying.js';
 
@@ -39,6 +40,13 @@ export const SHEET_PAGES = {
   facts: 'Facts, note',
 } as const;
 export type SheetPage = keyof typeof SHEET_PAGES;
+
+/** The sheets of a clip; on a version that is opened by itself nothing is decided. */
+export const pagesOf = ({ versionOf }: Pick<ClipDetail, 'versionOf'>): readonly SheetPage[] =>
+  versionOf ? ['evidence', 'facts'] : (Object.keys(SHEET_PAGES) as SheetPage[]);
+
+const pageName = ({ versionOf }: ClipDetail, page: SheetPage): string =>
+  versionOf && page === 'facts' ? 'Facts' : SHEET_PAGES[page];
 
 /** Arrows step through frames here too; the sheets are reached by Tab and by their own keys. */
 const leaveToFrames = (e: KeyboardEvent): void => {
@@ -96,6 +104,7 @@ export const Sheet = (props: Props) => {
             {clip.state === 'failed' && `; ${clip.error ?? 'the last measurement failed'}`}
           </span>
         </p>
+        {clip.versionOf && <VersionHead clip={clip} of={clip.versionOf} />}
         {/* What is found now stands beside what was found before, below. */}
         {page !== 'recheck' && (
           <FindingsTable
@@ -115,14 +124,14 @@ export const Sheet = (props: Props) => {
         className="flex min-h-0 flex-1 flex-col"
       >
         <Tabs.List aria-label="Sheets" className="flex gap-3.5 border-b border-rule px-4 text-sm">
-          {Object.entries(SHEET_PAGES).map(([value, name]) => (
+          {pagesOf(clip).map((value) => (
             <Tabs.Trigger
               key={value}
               value={value}
               onKeyDown={leaveToFrames}
               className="border-b-2 border-transparent py-1 text-soft data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
             >
-              {name}
+              {pageName(clip, value)}
               {value === 'plan' && steps > 0 && ` (${steps})`}
               {value === 'overrule' && Object.keys(clip.overrides).length > 0 && ' •'}
             </Tabs.Trigger>
@@ -173,6 +182,17 @@ export const Sheet = (props: Props) => {
     </aside>
   );
 };
+
+/** Which version is open by itself, and the way back to its clip. */
+const VersionHead = ({ clip, of }: { clip: ClipDetail; of: NonNullable<ClipDetail['versionOf']> }) => (
+  <p className="pb-1 text-sm" data-testid="version-of">
+    Version {of.number} of{' '}
+    <Link className="underline" to={versionsAddress(clip)}>
+      {of.clip}
+    </Link>
+    , by itself
+  </p>
+);
 
 /** Findings that do not count, by `defect reading`, with the word for why. */
 const setAside = (decided: ClipPlan['decided'] | undefined): ReadonlyMap<string, string> =>

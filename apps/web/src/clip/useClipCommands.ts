@@ -8,7 +8,8 @@ import { useCommands, writing, type Command } from '../parts/commands.js';
 import { inAt, NO_IN_OUT, outAt, type InOut } from './inOut.js';
 import { CLOSE, type Stage } from './picture/stage.js';
 import { TOOLS, type Drawn, type Tool } from './picture/tools.js';
-import { SHEET_PAGES, type SheetPage } from './Sheet.js';
+import { pagesOf, SHEET_PAGES, type SheetPage } from './Sheet.js';
+import { versionsAddress } from './versionAddress.js';
 import { useBench } from './useBench.js';
 import type { Playhead } from './usePlayhead.js';
 
@@ -122,18 +123,23 @@ const usePictureCommands = ({ stage, drawn, onDrawn, clip }: Reach): void => {
     { name: 'Look up', keys: 'alt+up', run: () => stage.pan(0, 80) },
     { name: 'Look down', keys: 'alt+down', run: () => stage.pan(0, -80) },
   ]);
+  const { versionOf } = clip;
+  const tools = versionOf ? [] : (Object.keys(TOOL_KEYS) as Tool[]);
   useCommands('Drawing', [
-    ...(Object.keys(TOOL_KEYS) as Tool[]).map((tool) => ({
+    ...tools.map((tool) => ({
       name: TOOLS[tool],
       keys: TOOL_KEYS[tool],
       run: () => set({ tool: bench.tool === tool ? 'look' : tool }),
     })),
     {
-      name: 'Put the pencil away, drop what was drawn, then back to the batch',
+      name: versionOf
+        ? 'Put the pencil away, then back to the clip'
+        : 'Put the pencil away, drop what was drawn, then back to the batch',
       keys: 'esc',
       run: () => {
         if (bench.tool !== 'look') set({ tool: 'look' });
         else if (drawn) onDrawn(null);
+        else if (versionOf) void navigate(versionsAddress(clip));
         else void navigate(`/batches/${clip.batchId}`);
       },
     },
@@ -175,16 +181,20 @@ const useFindingCommands = ({ clip, playhead, stage, selected, onSelect, onPage 
     { name: 'Previous finding, at its worst', keys: 'shift+n', run: () => toFinding(-1) },
   ]);
   useCommands('Sheets', [
-    ...(Object.keys(SHEET_PAGES) as SheetPage[]).map((page, i) => ({
+    ...pagesOf(clip).map((page, i) => ({
       name: `Sheet: ${SHEET_PAGES[page]}`,
       keys: `alt+${i + 1}`,
       run: () => onPage(page),
     })),
-    {
-      name: 'Decide on the plan',
-      keys: 'd',
-      run: () => void navigate(`/batches/${clip.batchId}/clips/${clip.id}/plan`),
-    },
+    ...(clip.versionOf
+      ? []
+      : [
+          {
+            name: 'Decide on the plan',
+            keys: 'd',
+            run: () => void navigate(`/batches/${clip.batchId}/clips/${clip.id}/plan`),
+          },
+        ]),
   ]);
 };
 

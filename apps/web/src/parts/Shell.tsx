@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.js';
+import { recheckApi } from '../api/rechecks.js';
 import { CommandList } from './CommandList.js';
 import { useCommands, writing } from './commands.js';
 import { KeySheet } from './KeySheet.js';
@@ -8,9 +9,10 @@ import { StorageNotice } from './StorageNotice.js';
 
 /** What stands around every view: where one is, and the sheet of keys. */
 export const Shell = () => {
-  const { batchId, clipId } = useParams();
+  const { batchId, clipId, versionId } = useParams();
   const [keys, setKeys] = useState(false);
   const { data: batch } = api.useBatchQuery(batchId ?? '', { skip: !batchId });
+  const { data: version } = recheckApi.useVersionQuery(versionId ?? '', { skip: !versionId });
   const [list, setList] = useState(false);
   const navigate = useNavigate();
   useCommands('Everywhere', [
@@ -48,7 +50,22 @@ export const Shell = () => {
           {clipId && (
             <>
               <span aria-hidden>/</span>
-              <span className="truncate text-ink">{batch?.clips.find((c) => c.id === clipId)?.name}</span>
+              {versionId ? (
+                <Link
+                  to={`/batches/${batchId}/clips/${clipId}?sheet=recheck`}
+                  className="truncate hover:underline"
+                >
+                  {batch?.clips.find((c) => c.id === clipId)?.name}
+                </Link>
+              ) : (
+                <span className="truncate text-ink">{batch?.clips.find((c) => c.id === clipId)?.name}</span>
+              )}
+            </>
+          )}
+          {version?.versionOf && (
+            <>
+              <span aria-hidden>/</span>
+              <span className="truncate text-ink">version {version.versionOf.number}</span>
             </>
           )}
         </nav>

@@ -9,7 +9,7 @@ import {
 } from '#document';
 import { worseThan } from '../trials/trials.js';
 import type { HarmedWindow } from './combine.js';
-import { cap, frameOf, placeOf, shown, withUnit } from './words.js';
+import { cap, frameNamed, frameOf, placeOf, shown, withUnit } from './words.js';
 
 /** Something that happened to the frames on the way: in the repaired file, counted from its first. */
 export interface TimeFault {
@@ -24,6 +24,7 @@ export const grownWorse = (
   before: readonly Finding[],
   after: readonly Finding[],
   readings: readonly RecheckedReading[],
+  offset: number,
 ): NewFinding[] => {
   const worse = worseThan(before, after);
   return readings.flatMap((row): NewFinding[] => {
@@ -38,7 +39,7 @@ export const grownWorse = (
       {
         what: `${row.defect}.${row.reading}`,
         verdict: verdictAfter,
-        because: `${findingName(row)} is new: ${withUnit(row.after, unit)}, ${withUnit(row.before, unit)} before; the limit is ${withUnit(row.pass, unit)}.${placeOf(finding)}`,
+        because: `${findingName(row)} is new: ${withUnit(row.after, unit)}, ${withUnit(row.before, unit)} before; the limit is ${withUnit(row.pass, unit)}.${placeOf(finding, offset)}`,
         frame: frameOf(finding),
       },
     ];
@@ -99,22 +100,23 @@ export const factsChanged = ({ clip: was }: Measurement, { clip: is }: Measureme
 const frames = (count: number): string => (count === 1 ? 'a frame is' : `${count} frames are`);
 
 /** What happened to the frames on the way. */
-export const timesWrong = (times: readonly TimeFault[]): NewFinding[] =>
+export const timesWrong = (times: readonly TimeFault[], offset: number): NewFinding[] =>
   times.map(({ kind, frame, count }): NewFinding => {
     const at = frame === null ? 'where cannot be told' : `before frame ${frame}`;
+    const first = frame === null || offset === 0 ? '' : ` (in the original from frame ${frame + offset})`;
     switch (kind) {
       case 'dropped':
         return {
           what: kind,
           verdict: 'fail',
-          because: `${cap(frames(count))} missing, ${at}: movement jumps there.`,
+          because: `${cap(frames(count))} missing, ${at}${first}: movement jumps there.`,
           frame,
         };
       case 'repeated':
         return {
           what: kind,
           verdict: 'fail',
-          because: `${cap(frames(count))} shown again, ${at}: movement halts there.`,
+          because: `${cap(frames(count))} shown again, ${at}${first}: movement halts there.`,
           frame,
         };
       case 'missing':
@@ -132,7 +134,11 @@ const SOFTER_BY = 15;
 const LEAST_TILES = 12;
 
 /** Places where much more detail is gone than elsewhere. */
-export const softPlaces = (windows: readonly HarmedWindow[], limits: readonly HarmLimit[]): NewFinding[] => {
+export const softPlaces = (
+  windows: readonly HarmedWindow[],
+  limits: readonly HarmLimit[],
+  offset: number,
+): NewFinding[] => {
   const limit = limits.find((l) => l.name === 'detailKeptPct');
   const told = windows.flatMap(({ frame, harm: { detailKeptPct: kept } }) =>
     kept.value !== null && kept.tiles >= LEAST_TILES ? [{ frame, kept: kept.value }] : [],
@@ -146,7 +152,7 @@ export const softPlaces = (windows: readonly HarmedWindow[], limits: readonly Ha
     {
       what: 'softPlace',
       verdict: worst.kept < limit.fail ? 'fail' : 'marginal',
-      because: `It is soft about frame ${worst.frame}: ${Math.round(worst.kept)} % of the fine detail are left there, ${Math.round(usual)} % elsewhere.`,
+      because: `It is soft about ${frameNamed(worst.frame, offset)}: ${Math.round(worst.kept)} % of the fine detail are left there, ${Math.round(usual)} % elsewhere.`,
       frame: worst.frame,
     },
   ];

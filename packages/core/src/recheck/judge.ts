@@ -18,7 +18,7 @@ import {
 import { findingsOf } from '../scoring/judge.js';
 import { factsChanged, grownWorse, softPlaces, timesWrong, type TimeFault } from './anew.js';
 import type { CombinedHarm, HarmedWindow } from './combine.js';
-import { cap, framesOf, placeOf, shown, withUnit } from './words.js';
+import { cap, frameNamed, framesOf, placeOf, shown, withUnit } from './words.js';
 
 /** All that is known of a repaired file. */
 export interface Evidence {
@@ -41,18 +41,19 @@ type Proof = Pick<
 /** Proves a repair: what it was to mend, what it harmed, and what is new. */
 export const judgeRecheck = (evidence: Evidence): Proof => {
   const { original, repaired, spec, steps, combined } = evidence;
+  const { frameOffset } = evidence.alignment;
   const [before, after] = [findingsOf(original, spec), findingsOf(repaired, spec)];
   const readings = rowsOf(before, after, steps);
   const harmJudged = judgedHarm(combined, spec.harm);
   const newFindings = [
     ...factsChanged(original, repaired),
-    ...timesWrong(evidence.times),
-    ...grownWorse(before, after, readings),
-    ...softPlaces(evidence.windows, spec.harm),
+    ...timesWrong(evidence.times, frameOffset),
+    ...grownWorse(before, after, readings, frameOffset),
+    ...softPlaces(evidence.windows, spec.harm, frameOffset),
   ];
   const reasons = [
-    ...readings.flatMap((row) => reasonOf(row, after)),
-    ...harmJudged.flatMap(harmReason),
+    ...readings.flatMap((row) => reasonOf(row, after, frameOffset)),
+    ...harmJudged.flatMap((harm) => harmReason(harm, frameOffset)),
     ...newFindings.map(newReason),
   ];
   const verdict: RecheckVerdict = reasons.some((r) => r.weighs === 'fail')
@@ -105,11 +106,11 @@ const rowsOf = (
   });
 
 /** What a reading says against the repair; nothing where it is as it was and nobody was to mend it. */
-const reasonOf = (row: RecheckedReading, after: readonly Finding[]): RecheckReason[] => {
+const reasonOf = (row: RecheckedReading, after: readonly Finding[], offset: number): RecheckReason[] => {
   const { verdictAfter, verdictBefore, expected, before, after: value, unit, pass } = row;
   const name = findingName(row);
   const at = after.find((f) => f.defect === row.defect && f.reading === row.reading);
-  const where = at && value !== null ? placeOf(at) : '';
+  const where = at && value !== null ? placeOf(at, offset) : '';
   const reason = (weighs: RecheckReason['weighs'], says: string): RecheckReason => ({
     about: `${row.defect}.${row.reading}`,
     weighs,
@@ -164,9 +165,11 @@ const judgedHarm = ({ harm, worstAt }: CombinedHarm, limits: readonly HarmLimit[
   });
 
 /** What a figure of harm says in a sentence, where it is beyond its limit. */
-const harmReason = ({ name, value, pass, verdict, at }: JudgedHarm): RecheckReason[] => {
+const harmReason = ({ name, value, pass, verdict, at }: JudgedHarm, offset: number): RecheckReason[] => {
   if (value === null || (verdict !== 'marginal' && verdict !== 'fail')) return [];
-  const where = at ? ` Look at frame ${at.frame}, at ${Math.round(at.x)}, ${Math.round(at.y)}.` : '';
+  const where = at
+    ? ` Look at ${frameNamed(at.frame, offset)}, at ${Math.round(at.x)}, ${Math.round(at.y)}.`
+    : '';
   return [
     {
       about: `harm ${name}`,

@@ -203,7 +203,7 @@ describe('the verdict on a repair', () => {
       repaired: measurementWith({ noise: { lumaPct: 0.8 } }),
       spec: { ...HOUSE_SPEC, harm: [...USUAL_HARM_LIMITS] },
       steps: [step],
-      alignment: {} as Evidence['alignment'],
+      alignment: { frameOffset: 0 } as Evidence['alignment'],
       times: [],
       windows: all,
       combined: combined(all),
@@ -296,6 +296,19 @@ describe('the verdict on a repair', () => {
       expect(says).to.contain(`Look at frame ${middle}.`);
     }
     expect(led.map((r) => r.frames!.startFrame)).to.include.members([10, 62]);
+  });
+
+  it('names a frame by its number in both files where they begin with different ones', () => {
+    const soft = windows(...Array.from({ length: 3 }, () => harmOf({ detailKeptPct: figure(60) })));
+    const part = judged({ alignment: { frameOffset: 12 } as Evidence['alignment'] }, soft);
+    expect(part.because[0]).to.contain('Look at frame 0 (12 of the original), at 5, 6.');
+    const cut = judged({
+      alignment: { frameOffset: 12 } as Evidence['alignment'],
+      times: [{ kind: 'dropped', frame: 31, count: 2 }],
+    });
+    expect(cut.because[0]).to.equal(
+      '2 frames are missing, before frame 31 (in the original from frame 43): movement jumps there.',
+    );
   });
 
   it('finds the one place that is softer than the rest', () => {

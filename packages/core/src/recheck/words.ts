@@ -25,5 +25,13 @@ export const frameOf = (finding: Finding): number => {
   return Math.round((startFrame + endFrame) / 2);
 };
 
+/**
+ * A frame of the repaired file as a sentence names it, and where the original shows the same, if that is another number.
+ * @param offset the original's frame that the repaired file begins with
+ */
+export const frameNamed = (frame: number, offset: number): string =>
+  offset === 0 ? `frame ${frame}` : `frame ${frame} (${frame + offset} of the original)`;
+
 /** Where to look at a finding: the page goes to the same frame. */
-export const placeOf = (finding: Finding): string => ` Look at frame ${frameOf(finding)}.`;
+export const placeOf = (finding: Finding, offset: number): string =>
+  ` Look at ${frameNamed(frameOf(finding), offset)}.`;

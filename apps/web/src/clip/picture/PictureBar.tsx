@@ -23,10 +23,12 @@ interface Props {
   readonly besideId: string;
   readonly onBeside: (id: string) => void;
   readonly onViewingError: (text: string) => void;
+  /** Whether something may be drawn on the picture to overrule by. */
+  readonly draws: boolean;
 }
 
 /** How the picture is looked at: its channel, through what, how close, beside which other, and what the pointer does. */
-export const PictureBar = ({ stage, others, besideId, onBeside, onViewingError }: Props) => {
+export const PictureBar = ({ stage, others, besideId, onBeside, onViewingError, draws }: Props) => {
   const [bench, set] = useBench();
   const group = useRef<HTMLDivElement>(null);
   return (
@@ -56,28 +58,35 @@ export const PictureBar = ({ stage, others, besideId, onBeside, onViewingError }
         </button>
       </div>
       <ViewingChoice onError={onViewingError} />
-      <label className="flex items-center gap-1">
-        <span className="sr-only">What the pointer does</span>
-        <select
-          className={`w-28 border bg-slip px-1 py-0.5 ${bench.tool === 'look' ? 'border-rule' : 'border-ink'}`}
-          value={bench.tool}
-          onChange={(e) => {
-            set({ tool: e.target.value as Tool });
-            e.target.blur(); // the arrow keys go back to the frames
-          }}
-        >
-          {Object.entries(TOOLS).map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <BesideChoice others={others} besideId={besideId} onBeside={onBeside} />
+      {draws && <ToolChoice />}
+      {others.length > 0 && <BesideChoice others={others} besideId={besideId} onBeside={onBeside} />}
       <span className="ml-auto">
         <Scale stage={stage} />
       </span>
     </div>
+  );
+};
+
+const ToolChoice = () => {
+  const [bench, set] = useBench();
+  return (
+    <label className="flex items-center gap-1">
+      <span className="sr-only">What the pointer does</span>
+      <select
+        className={`w-28 border bg-slip px-1 py-0.5 ${bench.tool === 'look' ? 'border-rule' : 'border-ink'}`}
+        value={bench.tool}
+        onChange={(e) => {
+          set({ tool: e.target.value as Tool });
+          e.target.blur(); // the arrow keys go back to the frames
+        }}
+      >
+        {Object.entries(TOOLS).map(([value, name]) => (
+          <option key={value} value={value}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 };
 

@@ -8,8 +8,10 @@ import {
   type Recheck,
   type RecheckVerdict,
 } from '@bevrin/contract';
+import { Link } from 'react-router';
 import { recheckApi } from '../../api/rechecks.js';
 import { amount } from '../../parts/format.js';
+import { versionAddress } from '../versionAddress.js';
 import { Reasons } from './Reasons.js';
 import { Return } from './Return.js';
 import { Sign } from './Sign.js';
@@ -65,7 +67,9 @@ export const RecheckSheet = ({ clip, rechecking, onLookAt, onGo }: Props) => {
         </p>
       )}
       {open?.error && <Failed recheck={open} />}
-      {open?.recheck && <Proof open={open} recheck={open.recheck} onLookAt={onLookAt} onGo={onGo} />}
+      {open?.recheck && (
+        <Proof clip={clip} open={open} recheck={open.recheck} onLookAt={onLookAt} onGo={onGo} />
+      )}
     </div>
   );
 };
@@ -105,11 +109,13 @@ const STAMPS: Record<RecheckVerdict, string> = {
 };
 
 const Proof = ({
+  clip,
   open,
   recheck,
   onLookAt,
   onGo,
 }: {
+  clip: ClipDetail;
   open: ClipRecheck;
   recheck: Recheck;
   onLookAt: Props['onLookAt'];
@@ -143,6 +149,9 @@ const Proof = ({
       />
     )}
     <p className="flex flex-wrap gap-2 pt-3">
+      <Link className="button" to={versionAddress(clip, open.versionId)}>
+        Open it by itself
+      </Link>
       {OUT.map(([name, file]) => (
         <a
           key={file}

@@ -27,7 +27,9 @@ const NONE: readonly ClipRecheck[] = [];
 
 /** @param on whether what came back is looked at */
 export const useRechecking = (clip: ClipDetail, on: boolean): Rechecking => {
-  const { data: returned = NONE } = recheckApi.useRechecksQuery(clip.id, { skip: !clip.judgement });
+  const { data: returned = NONE } = recheckApi.useRechecksQuery(clip.id, {
+    skip: !clip.judgement || clip.versionOf !== null,
+  });
   const [chosen, choose] = useState<string | null>(null);
   const open = returned.find((r) => r.id === chosen) ?? returned.at(-1) ?? null;
   const compared = useMemo(

@@ -30,7 +30,9 @@ const NONE: readonly ClipTrial[] = [];
 /** @param on whether trials are looked at */
 export const useTrying = (clip: ClipDetail, plan: ClipPlan | null, on: boolean): Trying => {
   const dispatch = useDispatch();
-  const { data: trials = NONE } = api.useTrialsQuery(clip.id, { skip: !clip.judgement });
+  const { data: trials = NONE } = api.useTrialsQuery(clip.id, {
+    skip: !clip.judgement || clip.versionOf !== null,
+  });
   const [wanted, look] = useState<TriedSubject | null>(null);
   const [chosen, setChosen] = useState<TriedRun | null>(null);
   const [other, setAgainst] = useState<TriedRun | null>(null);
