@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import { and, desc, eq, or } from 'drizzle-orm';
-import { MEASURE_AGAIN, printable, type ClipDetail } from '@bevrin/contract';
+import { MEASURE_AGAIN, printable, type ClipDetail, type ClipFacts } from '@bevrin/contract';
+import { openSource, probeClip } from '@bevrin/media';
 import type { Database } from '../database/connect.js';
 import { clips, measurements, versions, type VersionRow } from '../database/schema.js';
 import { Problem } from '../http/problem.js';
@@ -31,7 +32,8 @@ export class OpenedVersions {
 
   /**
    * A version as a clip of its own, judged by the spec that holds for its clip today.
-   * @throws {Problem} when there is no such version, or it has not been looked at yet
+   * @throws {Problem} when there is no such version, or its file has not come whole
+   * @throws {ClipUnreadable}
    */
   async clip(versionId: string): Promise<ClipDetail> {
     const [version] = await this.database.select().from(versions).where(eq(versions.id, versionId));
@@ -42,8 +44,7 @@ export class OpenedVersions {
       );
     const of = await this.clips.clip(version.clipId);
     const name = version.kind === 'original' ? of.name : printable(basename(version.path ?? ''));
-    if (!version.facts)
-      throw new Problem(409, `${name}: it has not been looked at yet. Have it rechecked, and open it then.`);
+    const facts = version.facts ?? (await this.lookedAt(version, name));
     const [newest] = await this.database
       .select({ id: measurements.id })
       .from(measurements)
@@ -61,7 +62,7 @@ export class OpenedVersions {
       state: error ? 'failed' : 'measured',
       progress: 1,
       error,
-      facts: version.facts,
+      facts,
       note: '',
       specId: of.specId,
       poster: version.poster,
@@ -79,5 +80,15 @@ export class OpenedVersions {
       versionOf: { clipId: of.id, clip: of.name, number: version.number },
       truth: [],
     };
+  }
+
+  /** What a file is that nobody has looked at: an older house did not, when one came back. */
+  private async lookedAt(version: VersionRow, name: string): Promise<ClipFacts> {
+    if (version.path === null)
+      throw new Problem(409, `${name}: it has not come whole, so it cannot be opened.`);
+    const { facts: found } = await probeClip(await openSource(version.path));
+    const facts = { ...found, file: name };
+    await this.clips.changeVersion(version, { facts });
+    return facts;
   }
 }

@@ -135,6 +135,12 @@ const Proof = ({
       <span className="pl-3 text-soft">
         {recheck.spec.name}, version {recheck.spec.version}
       </span>
+      <Link
+        className="float-right pt-1 underline decoration-rule underline-offset-4"
+        to={versionAddress(clip, open.versionId)}
+      >
+        Open it by itself
+      </Link>
     </p>
     <Reasons open={open} recheck={recheck} onLookAt={onLookAt} onGo={onGo} />
     <Sign open={open} />
@@ -149,9 +155,6 @@ const Proof = ({
       />
     )}
     <p className="flex flex-wrap gap-2 pt-3">
-      <Link className="button" to={versionAddress(clip, open.versionId)}>
-        Open it by itself
-      </Link>
       {OUT.map(([name, file]) => (
         <a
           key={file}

@@ -9,7 +9,7 @@ const LINE_STEP = 3;
 const ABOUT = 15;
 /** Samples further off than this many times the usual are edges of things. */
 const MOST_OFF = 3;
-/** Frequencies that are looked at, cycles a sample: pictures enlarged by 1.17 to 1.85, and by more than 2. */
+/** Frequencies that are looked at, cycles a sample: pictures enlarged by 1.17 to 1.85, and by 2.2 to 7. */
 const [LOWEST, HIGHEST] = [0.14, 0.46];
 /** Codecs leave a period of 8 samples and its multiples: nothing is read this near to them. */
 const CODEC_BLOCK = 8;
@@ -49,8 +49,11 @@ export class EnlargementFinder {
     }
   }
 
-  /** Size of the picture before over its size now (0–1), where it was enlarged in both directions alike; `null` where nothing tells. */
-  scale(): number | null {
+  /**
+   * Size of the picture before over its size now (0–1), where it was enlarged in both directions alike; `null` where nothing tells.
+   * @param edges the size that the sharpest edges would have room in, 0–1
+   */
+  scale(edges: number): number | null {
     const [across, down] = [spectrumOf(this.columns), spectrumOf(this.rows)];
     if (!across || !down) return null;
     let best = { frequency: 0, height: 0 };
@@ -66,9 +69,27 @@ export class EnlargementFinder {
         continue;
       if (height > best.height) best = { frequency, height };
     }
-    return best.height > 0 ? 1 - best.frequency : null;
+    return best.height > 0 ? scaleBehind(best.frequency, edges) : null;
   }
 }
+
+/** Edges of a picture that was enlarged to more than twice its size look this much sharper than its size can be: cubics overshoot. */
+const LOOKS_SHARPER = 1.55;
+/** Between the edges of a picture that was enlarged to more than twice its size and those of one that was not, in octaves the middle. */
+const BETWEEN = 1.33;
+
+/**
+ * Of the scales that leave one and the same trace, the one that the edges allow: samples that lie at 1/6, 2/6 … of the way
+ * between old ones lie so at six times the size, and at six fifths.
+ * @param frequency of the trace, cycles a sample
+ * @param edges the size that the sharpest edges would have room in, 0–1
+ */
+export const scaleBehind = (frequency: number, edges: number): number => {
+  const isSmall = (scale: number): boolean =>
+    edges < Math.min(LOOKS_SHARPER * scale, Math.sqrt(BETWEEN * scale * (1 - scale)));
+  if (isSmall(frequency / 2)) return frequency / 2;
+  return isSmall(frequency) ? frequency : 1 - frequency;
+};
 
 const SIZE = 8192;
 

@@ -130,8 +130,9 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const relative = relativeDetail(this.details, this.motion.shots());
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.
-    const enlarged = this.enlargement.scale();
-    const scale = enlarged ?? Math.min(1, FULL_SIGMA_PX / total);
+    const edges = Math.min(1, FULL_SIGMA_PX / total);
+    const enlarged = this.enlargement.scale(edges);
+    const scale = enlarged ?? edges;
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     return {
       state: 'measured',
