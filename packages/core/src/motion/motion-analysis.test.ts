@@ -80,6 +80,29 @@ describe('repeated frames', () => {
     expect(counted(0)).to.equal(0);
   });
 
+  /** Frames of a movement, each coded anew: every sample a little off, each time otherwise. */
+  const codedAnew = (places: readonly number[]): number[] => {
+    const finder = new RepeatFinder();
+    const random = seeded(11);
+    for (const place of places) {
+      const { samples, ...size } = moving(place);
+      finder.take({ ...size, samples: samples.map((v) => v + 300 * (random() - 0.5)) });
+    }
+    return [...finder.finish()];
+  };
+
+  it('are found in a file that was coded anew, by their rhythm or by the jump after them', () => {
+    const inRhythm = Array.from({ length: 40 }, (_, f) => (f % 5 === 4 ? f - 1 : f) * 0.6);
+    expect(codedAnew(inRhythm)).to.deep.equal([4, 9, 14, 19, 24, 29, 34, 39]);
+    const once = Array.from({ length: 40 }, (_, f) => (f === 17 ? 16 : f) * 0.6);
+    expect(codedAnew(once)).to.deep.equal([17]);
+  });
+
+  it('are none where a hand turns back: it is still for a moment, and nothing jumps', () => {
+    const swaying = Array.from({ length: 60 }, (_, f) => 3 * Math.cos((2 * Math.PI * (f - 0.5)) / 17));
+    expect(codedAnew(swaying)).to.deep.equal([]);
+  });
+
   it('are none where the camera only goes slower', () => {
     const finder = new RepeatFinder();
     for (let f = 0; f < 30; f++) finder.take(moving(f < 15 ? f : 15 + (f - 15) * 0.4));

@@ -8,6 +8,12 @@ const MOST = 65535 * 0.0015;
 /** What frames differ by where something moves, at least, of 65535. */
 const LEAST = 65535 * 0.0015;
 const NEIGHBOURS = 8;
+/** Coded anew, a frame shown again differs by up to this share of what its neighbours differ by: as little as one at which a hand turns back. */
+const CODED_ANEW = 0.22;
+/** About such a moment a hand is slow, too; about a frame shown again, movement goes on at this share of the usual or faster. */
+const GOES_ON = 0.7;
+/** What follows tells: movement that went on meanwhile jumps by this many times the usual, or they come in a rhythm. */
+const JUMPS = 1.5;
 /** Every so many samples are enough: a prime, so that they lie on many columns. */
 const STEP = 13;
 
@@ -28,18 +34,24 @@ export class RepeatFinder {
   }
 
   finish(): ReadonlySet<number> {
+    const { differences } = this;
     const found = new Set<number>();
-    for (let f = 1; f < this.differences.length; f++) {
-      const here = this.differences[f];
-      if (here > MOST) continue;
-      const around = this.differences
+    const likely = new Set<number>();
+    for (let f = 1; f < differences.length; f++) {
+      const here = differences[f];
+      const around = differences
         .slice(Math.max(1, f - NEIGHBOURS), f + NEIGHBOURS + 1)
         .filter((d) => d > 0 && Number.isFinite(d));
       // A picture that is held has no neighbours that differ; where they hardly do, nothing moves and a codec leaves out what stays.
       const usual = around.length === 0 ? Infinity : median(around);
-      if (usual > LEAST && here < SHARE * usual) found.add(f);
+      if (usual <= LEAST) continue;
+      if (here <= MOST && here < SHARE * usual) found.add(f);
+      const beside = [differences[f - 1], differences[f + 1] ?? usual];
+      if (here >= CODED_ANEW * usual || beside.some((d) => d < GOES_ON * usual)) continue;
+      likely.add(f);
+      if (beside[1] > JUMPS * usual) found.add(f);
     }
-    return found;
+    return cadenceOf(likely) === null ? found : likely;
   }
 }
 

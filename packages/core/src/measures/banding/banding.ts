@@ -14,6 +14,8 @@ export type BandingReading = Reading<BandingValues, Record<never, never>>;
 /** Steps are looked for at about this width: a band is wide, and the eye does not look closer. */
 const LOOKED_AT = 640;
 const LEAST_SIDE = 48;
+/** Steps that grain has mixed are as wide as this many pixels more. */
+const MIXED_FACTOR = 4;
 /** A pixel belongs to a banded place when this share of its surroundings, this far about, lies on staircases. */
 const AGREED = 0.45;
 const ABOUT = 4;
@@ -93,22 +95,10 @@ class RunningBanding implements RunningMeasure<BandingReading> {
 
   /** Lays staircases of rows and columns over the picture, and keeps the places where neighbouring lines agree. */
   private mark(small: Reduced): { marked: Uint8Array; seen: Step[] } {
-    const { width, height } = small;
-    const on = new Uint8Array(width * height);
-    const seen: Step[] = [];
-    for (let y = 0; y < height; y += LINE_STEP)
-      for (const { from, to, steps } of staircasesAlong(small, y * width, 1, width)) {
-        for (let x = from; x <= to; x++)
-          for (let v = y; v < Math.min(height, y + LINE_STEP); v++) on[v * width + x] = 1;
-        for (const s of steps) seen.push(s);
-      }
-    for (let x = 0; x < width; x += LINE_STEP)
-      for (const { from, to, steps } of staircasesAlong(small, x, width, height)) {
-        for (let y = from; y <= to; y++)
-          for (let u = x; u < Math.min(width, x + LINE_STEP); u++) on[y * width + u] = 1;
-        for (const s of steps) seen.push(s);
-      }
-    return { marked: agreed(on, width, height), seen };
+    const on = new Uint8Array(small.width * small.height);
+    const seen = layOver(on, small, small, false);
+    seen.push(...layOver(on, small, smaller(small, MIXED_FACTOR), true));
+    return { marked: agreed(on, small.width, small.height), seen };
   }
 
   finish(): BandingReading {
@@ -170,6 +160,56 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     return regions;
   }
 }
+
+/**
+ * Marks what staircases cover, along rows and along columns.
+ * @param on of the picture that is marked
+ * @param looked that picture, or a smaller one of it
+ * @returns their steps
+ */
+const layOver = (
+  on: Uint8Array,
+  { width, height, factor }: Reduced,
+  looked: Reduced,
+  mixed: boolean,
+): Step[] => {
+  const seen: Step[] = [];
+  const k = looked.factor / factor;
+  const fill = (x0: number, x1: number, y0: number, y1: number): void => {
+    for (let y = y0 * k; y < Math.min(height, y1 * k); y++)
+      on.fill(1, y * width + x0 * k, y * width + Math.min(width, x1 * k));
+  };
+  for (let y = 0; y < looked.height; y += LINE_STEP)
+    for (const { from, to, steps } of staircasesAlong(looked, y * looked.width, 1, looked.width, mixed)) {
+      fill(from, to + 1, y, y + LINE_STEP);
+      seen.push(...steps);
+    }
+  for (let x = 0; x < looked.width; x += LINE_STEP)
+    for (const { from, to, steps } of staircasesAlong(looked, x, looked.width, looked.height, mixed)) {
+      fill(x, x + LINE_STEP, from, to + 1);
+      seen.push(...steps);
+    }
+  return seen;
+};
+
+/** Area-averages a reduced picture further; its restlessness stays that of the full size. */
+const smaller = (from: Reduced, k: number): Reduced => {
+  const [width, height] = [Math.floor(from.width / k), Math.floor(from.height / k)];
+  const averaged = (values: Float32Array): Float32Array =>
+    Float32Array.from({ length: width * height }, (_, o) => {
+      const first = Math.floor(o / width) * k * from.width + (o % width) * k;
+      let sum = 0;
+      for (let v = 0; v < k; v++) for (let u = 0; u < k; u++) sum += values[first + v * from.width + u];
+      return sum / (k * k);
+    });
+  return {
+    width,
+    height,
+    levelPct: averaged(from.levelPct),
+    restlessPct: averaged(from.restlessPct),
+    factor: from.factor * k,
+  };
+};
 
 /** Area-averages a plane; about 6 operations per pixel. */
 const reduce = (

@@ -29,6 +29,32 @@ describe('staircases', () => {
     expect(along(line(treads([20, 23.2, 26.4, 29.6], 60)))).to.have.length(1);
   });
 
+  /** Two levels, and between them so many pixels of a mixture that is as restless as `restless`. */
+  const mixedSteps = (heights: readonly number[], wide: number, restless: number): Reduced => {
+    const levels: number[] = [];
+    const noise: number[] = [];
+    heights.forEach((h, i) => {
+      if (i > 0)
+        for (let k = 1; k <= wide; k++) {
+          levels.push(heights[i - 1] + ((h - heights[i - 1]) * k) / (wide + 1));
+          noise.push(restless);
+        }
+      for (let k = 0; k < 20; k++) {
+        levels.push(h);
+        noise.push(0.02);
+      }
+    });
+    return { ...line(levels), restlessPct: Float32Array.from(noise) };
+  };
+
+  it('are found where grain has mixed both codes of a step over some pixels, however high it is', () => {
+    const picture = mixedSteps([20, 23.6, 27.2], 2, 1);
+    expect(staircasesAlong(picture, 0, 1, picture.width, true)).to.have.length(1);
+    // An edge out of focus is as wide, but smooth.
+    const blurred = mixedSteps([20, 23.6, 27.2], 2, 0.1);
+    expect(staircasesAlong(blurred, 0, 1, blurred.width, true)).to.deep.equal([]);
+  });
+
   for (const [what, picture] of [
     ['a smooth gradient', line(Array.from({ length: 120 }, (_, x) => 20 + 0.08 * x))],
     ['a single edge', line(treads([20, 21.6], 40))],

@@ -34,6 +34,11 @@ const ONE_CODE = 0.48;
 /** Steps further apart than this share of the side do not belong together. */
 const FARTHEST = 0.8;
 
+/** Where grain was there before the steps, a step is a mixture of both codes: restless by this share of the step at least, … */
+const MIXED = 0.12;
+/** … between plateaus that are still, which nothing else looks like. */
+const STILL = 0.08;
+
 /** What a staircase along one line covers. */
 export interface Staircase {
   readonly from: number;
@@ -60,12 +65,14 @@ interface Contour {
  * other, with flat and quiet plateaus between and beside them. A single edge is none, nor is one that goes back.
  * @param start index of the line's first pixel
  * @param stride from pixel to pixel: 1 along a row, the width down a column
+ * @param mixed whether steps are looked for that are mixtures of both codes, as wide as a few pixels
  */
 export const staircasesAlong = (
   { levelPct: v, restlessPct: n }: Reduced,
   start: number,
   stride: number,
   length: number,
+  mixed = false,
 ): Staircase[] => {
   const contours: Contour[] = [];
   const margin = WITHIN + PLATEAU;
@@ -83,16 +90,17 @@ export const staircasesAlong = (
     if (Math.abs(before - farBefore) > FLAT * size || Math.abs(farAfter - after) > FLAT * size) continue;
     let ripple = 0;
     for (let k = WITHIN + 1; k <= margin; k++) ripple += n[i - k * stride] + n[i + k * stride];
-    if (ripple > QUIET * size * 2 * PLATEAU) continue;
+    if (ripple > (mixed ? STILL : QUIET) * size * 2 * PLATEAU) continue;
+    if (mixed && n[i - stride] + n[i] + n[i + stride] < 3 * MIXED * size) continue;
     const last = contours[contours.length - 1];
     // Of a step that is seen at two places side by side, the first is kept.
     if (last && x - last.at <= WITHIN && last.height * height > 0) continue;
     contours.push({ at: x, height, before: farBefore, after: farAfter });
   }
-  return chained(contours, length);
+  return chained(contours, length, mixed ? LEAST_STEPS : LEAST_HIGH_STEPS);
 };
 
-const chained = (contours: readonly Contour[], length: number): Staircase[] => {
+const chained = (contours: readonly Contour[], length: number, leastHigh: number): Staircase[] => {
   const stairs: Staircase[] = [];
   for (let first = 0; first < contours.length;) {
     let last = first;
@@ -100,7 +108,7 @@ const chained = (contours: readonly Contour[], length: number): Staircase[] => {
     const steps = contours
       .slice(first, last + 1)
       .map((c) => ({ height: Math.abs(c.height), level: (c.before + c.after) / 2 }));
-    if (steps.length >= (median(steps.map((s) => s.height)) > HIGH ? LEAST_HIGH_STEPS : LEAST_STEPS)) {
+    if (steps.length >= (median(steps.map((s) => s.height)) > HIGH ? leastHigh : LEAST_STEPS)) {
       const tread = (contours[last].at - contours[first].at) / (last - first);
       stairs.push({
         from: Math.max(0, Math.round(contours[first].at - tread)),
