@@ -35,6 +35,9 @@ const MOST_FRAMES_LISTED = 2000;
 const NOISE_STEP = 97;
 /** A single pixel of the small view is most often fine detail that fell between two pixels. */
 const LEAST_PIXELS = 2;
+/** A thin or small thing of the scene falls now on one pixel of the small view, now between two, and shows half as much there. */
+const SHOWS = 0.5;
+const RING = 3;
 /** Pixels of the small view. */
 const BESIDE = 34;
 /** A speck itself misleads a tile or two. */
@@ -146,12 +149,12 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
         on[j] = 2;
         return true;
       });
-      let [sx, sy, contrast] = [0, 0, 0];
+      let [sx, sy, contrast, plainest] = [0, 0, 0, start];
       for (const i of members) {
         sx += i % width;
         sy += Math.floor(i / width);
         const c = samples[i] - before(i);
-        if (Math.abs(c) > Math.abs(contrast)) contrast = c;
+        if (Math.abs(c) > Math.abs(contrast)) [contrast, plainest] = [c, i];
       }
       const n = members.length;
       if (n > LARGEST * width * height) {
@@ -159,6 +162,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
         return;
       }
       if (n < LEAST_PIXELS) continue;
+      const stood = (side: Sides['before']): number => standsOut(side, plainest, width, contrast);
+      if (Math.min(stood(before), stood(after)) > SHOWS * Math.abs(contrast)) continue;
       const [x, y] = [sx / n, sy / n];
       // Beside something that moves, its own parts come and go.
       const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
@@ -218,6 +223,26 @@ interface Sides {
   readonly after: (index: number) => number;
   readonly unlike: number;
 }
+
+/**
+ * By how much a neighbouring frame shows something at a place that is dark, or light, as a speck there is: codes.
+ * @param index of the place
+ * @param contrast of the speck; its sign tells which
+ */
+const standsOut = (side: Sides['before'], index: number, width: number, contrast: number): number => {
+  const sign = Math.sign(contrast);
+  const ring: number[] = [];
+  let most = -Infinity;
+  for (let v = -RING; v <= RING; v++)
+    for (let u = -RING; u <= RING; u++) {
+      const far = Math.max(Math.abs(u), Math.abs(v));
+      if (far > 1 && far < RING) continue;
+      const value = sign * side(index + v * width + u);
+      if (far === RING) ring.push(value);
+      else most = Math.max(most, value);
+    }
+  return most - median(ring);
+};
 
 /** Three frames one after the other, and how the scene moves from row to row between them, whole pixels. */
 interface Neighbours {

@@ -1,0 +1,67 @@
+import { expect } from 'chai';
+import { seeded } from '@bevrin/rig';
+import { RunningMotionAnalysis } from '../../../motion/motion-analysis.js';
+import { Mask } from '../../../picture/mask.js';
+import type { MeasureOptions } from '../../measure.js';
+import { specks } from './specks.js';
+import type { Specks } from './values.js';
+
+const [width, height] = [320, 180];
+const CLIP = { width, height, bitDepth: 8, range: 'full' } as const;
+const FINE = 4;
+/** A lens draws a little wider than a pixel. */
+const WIDE = 1.4;
+
+/** A wall of panes between thin dark bars, each pane of its own grey; as sharp as the small view can be. */
+const random = seeded(17);
+const greys = Array.from({ length: 40 * 20 }, () => 26000 + 24000 * random());
+const wall = (x: number, y: number): number => {
+  const [u, v] = [x + 200, y + 100];
+  if (u % 80 < 1.2 || v % 60 < 1.2) return 15000;
+  return greys[(Math.floor(v / 60) % 20) * 40 + (Math.floor(u / 80) % 40)];
+};
+
+/** The wall, each pixel its own area of it, as a hand holds the camera; with pieces of dust in the frames that have them. */
+const found = (dust: readonly { frame: number; x: number; y: number }[]): Specks => {
+  const motion = new RunningMotionAnalysis(CLIP, new Mask([]));
+  const running = specks.begin(CLIP as never, motion, {} as MeasureOptions);
+  for (let f = 0; f < 26; f++) {
+    const [dx, dy] = [1.7 * Math.sin(f * 0.9) + 0.31 * f, 1.1 * Math.cos(f * 1.3)];
+    const samples = Uint16Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (dust.some((d) => d.frame === f && Math.hypot(x - d.x, y - d.y) < 2)) return 5000;
+      let sum = 0;
+      for (let v = 0; v < FINE; v++)
+        for (let u = 0; u < FINE; u++)
+          sum += wall(x + dx + (WIDE * (u + 0.5)) / FINE, y + dy + (WIDE * (v + 0.5)) / FINE);
+      return sum / FINE ** 2;
+    });
+    const frame = { view: 'small', index: f, planes: [{ width, height, samples }] } as const;
+    motion.take(frame);
+    running.take(frame);
+  }
+  return running.finish()!;
+};
+
+describe('specks', function () {
+  this.timeout(30_000);
+
+  it('are none where thin bars fall now on one pixel of the small view, now between two', () => {
+    expect(found([]).frames).to.deep.equal([]);
+  });
+
+  it('are found in front of the same bars, each in its frame and at its place', () => {
+    const dust = [
+      { frame: 9, x: 100, y: 60 },
+      { frame: 9, x: 220, y: 120 },
+      { frame: 21, x: 160, y: 90 },
+    ];
+    const { frames } = found(dust);
+    expect(frames.flatMap(({ frame, specks: all }) => all.map(() => frame))).to.deep.equal([9, 9, 21]);
+    for (const { frame, x, y } of dust)
+      expect(
+        frames.find((f) => f.frame === frame)!.specks.some((s) => Math.hypot(s.x - x, s.y - y) < 3),
+        `${x}, ${y}`,
+      ).to.equal(true);
+  });
+});
