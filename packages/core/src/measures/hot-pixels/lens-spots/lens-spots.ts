@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import { madSigma, median } from '../../../maths/robust.js';
+import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
@@ -12,12 +12,15 @@ import { connectedTo } from '../../../maths/components.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
-/** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide. */
-const APART = [6, 8, 10, 13, 17, 22, 28];
+/** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide, if the camera goes so far. */
+const APART = [3.5, 4.5, 6, 8, 10, 13, 17, 22, 28];
 /** Of these the largest few that the camera has gone are taken in turn. */
 const TURNS = 3;
 /** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
 const KEEP_EVERY = 1.25;
+/** Where it has gone no further than this yet, more of them. */
+const NEAR = 10;
+const KEEP_EVERY_NEAR = 0.6;
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
 /** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
@@ -34,8 +37,13 @@ const STANDS_OUT = 6;
 const STEP = 0.003;
 const UNKNOWN = -128;
 const ROUNDS = 2;
+/** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
+const SPREAD = 13;
+const MOST_ROUNDS = 14;
 /** So many looks are kept; of a longer clip every second one, then every fourth. */
 const MOST_LOOKS = 32;
+/** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
+const LEAST_NEAR = -0.09;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
 const MOST_RADIUS = 11;
@@ -107,10 +115,10 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     }
     this.at = added(this.at, registration.motion, 1);
     const last = this.kept[this.kept.length - 1];
-    if (last && distance(this.at, last.at) < KEEP_EVERY) return;
-    const now = logs();
     // Where the camera has not gone far yet, or never will, the shorter distances serve.
     const farthest = Math.max(0, ...this.kept.map((k) => distance(this.at, k.at)));
+    if (last && distance(this.at, last.at) < (farthest < NEAR ? KEEP_EVERY_NEAR : KEEP_EVERY)) return;
+    const now = logs();
     const apart = APART.filter((a) => a <= farthest).slice(-TURNS);
     const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
     const other = this.kept.findLast((k) => distance(this.at, k.at) >= far);
@@ -171,20 +179,22 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
   finish(): LensSpot[] | null {
     if (this.seen.length < LEAST_LOOKS) return null;
-    const level = this.usual();
-    if (!this.liesInOnePlane(level)) return null;
-    const mean = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
+    const [few, rounds] = [this.usual(ROUNDS), this.rounds()];
+    if (!this.liesInOnePlane(few)) return null;
+    const near = rounds > ROUNDS;
+    const level = near ? this.usual(rounds) : few;
+    const spotted = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
     const { width, height } = this.shape;
-    const ordinary = madSigma(mean);
+    const ordinary = madSigma(spotted);
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
-    const taken = new Uint8Array(mean.length);
-    const order = [...mean.keys()].filter((i) => Math.abs(mean[i]) > least);
-    order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
+    const taken = new Uint8Array(spotted.length);
+    const order = [...spotted.keys()].filter((i) => Math.abs(spotted[i]) > least);
+    order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
-      const blob = this.blob(mean, i, taken);
-      if (mean[i] > MOST_BRIGHT) continue;
+      const blob = this.blob(spotted, i, taken);
+      if (spotted[i] > (near ? LEAST_NEAR : MOST_BRIGHT)) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
         continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
@@ -196,7 +206,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         x: round((blob.x + 0.5) * kx),
         y: round((blob.y + 0.5) * kx),
         radiusPx: round(Math.max(1, blob.radius * kx)),
-        contrastPct: round(100 * (Math.exp(mean[i]) - 1)),
+        contrastPct: round(100 * (Math.exp(spotted[i]) - 1)),
         worstFrame: this.best[cell].frame,
       });
     }
@@ -220,8 +230,14 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const far = Math.hypot(u, v);
     return this.seen.some(({ dx, dy }) => {
       const gone = Math.hypot(dx, dy);
-      return far < (ROUNDS + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
+      return far < (this.rounds() + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
     });
+  }
+
+  /** Rounds of {@link usual}: few where the camera went further than a spot is wide. */
+  private rounds(): number {
+    const square = mean(this.seen.map(({ dx, dy }) => dx * dx + dy * dy));
+    return Math.max(ROUNDS, Math.min(MOST_ROUNDS, Math.ceil(SPREAD ** 2 / square)));
   }
 
   private liesInOnePlane(level: Float32Array): boolean {
@@ -238,11 +254,11 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
    * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
    * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
    */
-  private usual(): Float32Array {
+  private usual(rounds: number): Float32Array {
     const { width, height } = this.shape;
     let level = new Float32Array(width * height);
     const values = new Float32Array(this.seen.length);
-    for (let round = 1; round <= ROUNDS; round++) {
+    for (let round = 1; round <= rounds; round++) {
       const before = level;
       level = new Float32Array(before.length);
       for (let y = 0, i = 0; y < height; y++)
@@ -257,7 +273,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
           if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
           const known = values.subarray(0, n).sort();
           const usual = known[n >> 1];
-          if (round < ROUNDS || Math.abs(usual) < LEAST_DEPTH / 2) {
+          if (round < rounds || Math.abs(usual) < LEAST_DEPTH / 2) {
             level[i] = usual;
             continue;
           }
