@@ -27,20 +27,28 @@ export interface Field {
   readonly samples: Float32Array;
 }
 
-/** Another size, centres upon centres; where it becomes smaller the filter is as much wider. */
+/**
+ * Another size, centres upon centres; where it becomes smaller the filter is as much wider. The direction in which samples
+ * become fewer comes first. About 2 operations per tap, for each sample of what is made and of what stands between.
+ */
 export const resized = (
   from: Field,
   { width, height }: { width: number; height: number },
   filter: Filter,
   lobes: number,
-): Field => {
-  const across = alongRows(from, width, filter, lobes);
-  const turned = alongRows(transposed(across), height, filter, lobes);
-  return transposed(turned);
-};
+): Field =>
+  height <= from.height
+    ? alongRows(downColumns(from, height, filter, lobes), width, filter, lobes)
+    : downColumns(alongRows(from, width, filter, lobes), height, filter, lobes);
 
-const alongRows = ({ width, height, samples }: Field, to: number, filter: Filter, lobes: number): Field => {
-  const ratio = width / to;
+/** For each new sample the first of the old ones that it is made of, and their weights. */
+const tapsOf = (
+  length: number,
+  to: number,
+  filter: Filter,
+  lobes: number,
+): { taps: number; starts: Int32Array; weights: Float32Array } => {
+  const ratio = length / to;
   const wide = Math.max(1, ratio);
   const taps = 2 * Math.ceil(lobes * wide);
   const starts = new Int32Array(to);
@@ -52,6 +60,11 @@ const alongRows = ({ width, height, samples }: Field, to: number, filter: Filter
     for (let k = 0; k < taps; k++) sum += weights[x * taps + k] = filter((starts[x] + k - at) / wide);
     for (let k = 0; k < taps; k++) weights[x * taps + k] /= sum;
   }
+  return { taps, starts, weights };
+};
+
+const alongRows = ({ width, height, samples }: Field, to: number, filter: Filter, lobes: number): Field => {
+  const { taps, starts, weights } = tapsOf(width, to, filter, lobes);
   const out = new Float32Array(to * height);
   // A row with what is beyond its ends: no index is held inside the picture within the loops.
   const beside = taps;
@@ -70,9 +83,20 @@ const alongRows = ({ width, height, samples }: Field, to: number, filter: Filter
   return { width: to, height, samples: out };
 };
 
-const transposed = ({ width, height, samples }: Field): Field => {
-  const out = new Float32Array(samples.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) out[x * height + y] = samples[y * width + x];
-  return { width: height, height: width, samples: out };
+/** Row by row: a column would be read a row apart, sample by sample. */
+const downColumns = ({ width, height, samples }: Field, to: number, filter: Filter, lobes: number): Field => {
+  const { taps, starts, weights } = tapsOf(height, to, filter, lobes);
+  const out = new Float32Array(width * to);
+  const sums = new Float64Array(width);
+  for (let y = 0; y < to; y++) {
+    sums.fill(0);
+    for (let k = 0; k < taps; k++) {
+      const weight = weights[y * taps + k];
+      if (weight === 0) continue;
+      const from = Math.max(0, Math.min(height - 1, starts[y] + k)) * width;
+      for (let x = 0; x < width; x++) sums[x] += weight * samples[from + x];
+    }
+    out.set(sums, y * width);
+  }
+  return { width, height: to, samples: out };
 };

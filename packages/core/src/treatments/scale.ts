@@ -21,7 +21,7 @@ export const scale: Runner = {
   treatment: 'scale',
   settings: {
     /** Size of the detail over the size of the picture. */
-    nativeScale: { kind: 'number', unit: '', least: 0.2, most: 1, step: 0.01, otherwise: 1 },
+    nativeScale: { kind: 'number', unit: '', least: 0.05, most: 1, step: 0.01, otherwise: 1 },
     restorePct: { kind: 'number', unit: '%', least: 0, most: 100, step: 10, otherwise: 60 },
     /** How it was enlarged. */
     enlargedBy: { kind: 'choice', options: KINDS, otherwise: 'cubic' },
