@@ -30,6 +30,33 @@ const edges = (
   ],
 });
 
+/** A picture that was blown up: the size that its detail has over the size that it came in. */
+const blownUp = (
+  name: string,
+  study: StudyClip['study'],
+  times: number,
+  seed: number,
+  more: Partial<StudyClip> = {},
+): AccuracyCase => ({
+  measure: 'softness',
+  name,
+  clip: {
+    study,
+    width: Math.round(960 / times),
+    height: Math.round(540 / times),
+    frames: 8,
+    lensSigmaPx: 0.5,
+    noisePct: [0.8, 0.8, 0.8],
+    camera: { handPx: 1 },
+    shutter: 0.2,
+    codec: 'h264',
+    enlargeTo: { width: 960, height: 540 },
+    ...more,
+    seed: judging(seed),
+  },
+  checks: () => [checkOf('softness', 'effectiveScale', 1 / times)],
+});
+
 /** Present or not: an index on the right side of what a delivery lets pass. */
 const present = (
   measure: 'banding' | 'moire',
@@ -75,6 +102,10 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   edges('wall, soft', 'wall', 3, 1, 826),
   edges('foliage, softest', 'foliage', 4, 0.5, 827),
   edges('shaken, yet sharp', 'wall', 0.6, 0.7, 828, { camera: { handPx: 6, handDeg: 0.2 }, shutter: 0.5 }),
+  blownUp('foliage, half as large again', 'foliage', 1.5, 832),
+  blownUp('wall, six fifths', 'wall', 1.2, 833),
+  blownUp('foliage, three times its size', 'foliage', 3, 834),
+  blownUp('bricks, twice and a half', 'bricks', 2.5, 835),
   present('banding', 'sky of 6 bits', true, {
     study: 'dusk',
     seed: 841,

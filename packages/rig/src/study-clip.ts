@@ -85,6 +85,8 @@ export interface StudyClip {
   readonly dropBefore?: readonly number[];
   /** Rows of each frame exposed in two fields, this one first, in a file that says progressive. */
   readonly fields?: 'top' | 'bottom';
+  /** Blown up to this size once it is drawn. */
+  readonly enlargeTo?: { readonly width: number; readonly height: number };
   readonly seed: number;
 }
 
@@ -303,7 +305,8 @@ export const renderStudy = async (clip: StudyClip): Promise<RenderedStudy> => {
   const temporary = join(CACHE, `${key}.${process.pid}.${CODECS[codec].ending}`);
   const recipe = studyRecipe(clip);
   const drawn = clip.fields && renderFields(recipe, clip.fields);
-  const truth = await renderClip(recipe, codec, temporary, {}, drawn);
+  const { enlargeTo } = clip;
+  const truth = await renderClip(recipe, codec, temporary, enlargeTo ? { enlargeTo } : {}, drawn);
   await rename(temporary, path);
   await writeFile(words, JSON.stringify(truth));
   return { path, truth };

@@ -56,25 +56,36 @@ export class EnlargementFinder {
   scale(edges: number): number | null {
     const [across, down] = [spectrumOf(this.columns), spectrumOf(this.rows)];
     if (!across || !down) return null;
-    let best = { frequency: 0, height: 0 };
+    const peaks: { readonly frequency: number; readonly height: number }[] = [];
     const size = 2 * (across.length - 1);
+    const heightAt = (k: number): number => Math.sqrt(across[k] * down[k]);
     for (let k = Math.ceil(LOWEST * size); k <= HIGHEST * size; k++) {
       const frequency = k / size;
       const block = frequency * CODEC_BLOCK;
       if (Math.abs(block - Math.round(block)) < BESIDE_BLOCKS * CODEC_BLOCK) continue;
       const common = Math.abs(frequency - COMMON) <= COMMON_WITHIN;
-      const height = Math.sqrt(across[k] * down[k]);
+      const height = heightAt(k);
+      if (height < heightAt(k - 1) || height < heightAt(k + 1)) continue;
       const least = Math.min(across[k], down[k]);
       if (height < (common ? COMMON_STANDS_OUT : STANDS_OUT) || least < (common ? COMMON_IN_EACH : IN_EACH))
         continue;
-      if (height > best.height) best = { frequency, height };
+      peaks.push({ frequency, height });
     }
-    return best.height > 0 ? scaleBehind(best.frequency, edges) : null;
+    const highest = Math.max(0, ...peaks.map((p) => p.height));
+    const scales = peaks
+      .filter((p) => p.height >= NEARLY_AS_HIGH * highest)
+      .map((p) => scaleBehind(p.frequency, edges));
+    const unlike = (scale: number): number =>
+      Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
+    return scales.length > 0 ? scales.reduce((a, b) => (unlike(b) < unlike(a) ? b : a)) : null;
   }
 }
 
 /** Edges of a picture that was enlarged to more than twice its size look this much sharper than its size can be: cubics overshoot. */
 const LOOKS_SHARPER = 1.55;
+const LOOKS_LIKE = 1.3;
+/** Beside the blocks of a codec a trace is there twice, where it is and mirrored: of peaks that are this high beside the highest, the one that the edges fit. */
+const NEARLY_AS_HIGH = 0.5;
 /** Between the edges of a picture that was enlarged to more than twice its size and those of one that was not, in octaves the middle. */
 const BETWEEN = 1.33;
 
