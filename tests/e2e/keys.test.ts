@@ -2,10 +2,8 @@ import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import type { ClipPlan } from '@bevrin/contract';
 import { openHouseBatch } from '../support/house-batch.js';
-import { onPages } from '../support/pages.js';
+import { onPages, tabOn } from '../support/pages.js';
 import type { TestServer } from '../support/test-server.js';
-
-const MOST_TABS = 120;
 
 /** From the list of batches to the report without a pointer, not once. */
 describe('without a pointer', function () {
@@ -20,19 +18,7 @@ describe('without a pointer', function () {
     nightId = (await openHouseBatch(server)).night.id;
   });
 
-  /** Presses Tab until the control of this name has the focus. */
-  const tabTo = async (name: RegExp): Promise<void> => {
-    for (let i = 0; i < MOST_TABS; i++) {
-      await page.keyboard.press('Tab');
-      const here = await page.evaluate(() => {
-        const at = document.activeElement;
-        const label = at instanceof HTMLInputElement ? at.labels?.[0]?.textContent : null;
-        return at?.getAttribute('aria-label') ?? label ?? at?.textContent ?? '';
-      });
-      if (name.test(here)) return;
-    }
-    throw new Error(`no control called ${name} was reached by ${MOST_TABS} tabs`);
-  };
+  const tabTo = (name: RegExp): Promise<void> => tabOn(page, name);
   const press = async (...keys: string[]): Promise<void> => {
     for (const key of keys) await page.keyboard.press(key);
   };

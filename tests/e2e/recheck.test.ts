@@ -5,7 +5,7 @@ import type { Page } from 'playwright-core';
 import { Recheck, type Batch, type Clip, type ClipPlan, type ClipRecheck } from '@bevrin/contract';
 import { Bench } from '../recheck/pairs.js';
 import { clipFile } from '../support/clips.js';
-import { onPages } from '../support/pages.js';
+import { onPages, tabOn } from '../support/pages.js';
 import { textOfPdf } from '../support/pdf.js';
 import type { TestServer } from '../support/test-server.js';
 import { until } from '../support/until.js';
@@ -208,5 +208,52 @@ describe('a repaired file on its page', function () {
     const row = page.getByRole('table', { name: 'Returned', exact: true }).getByRole('row');
     await row.filter({ hasText: 'A002 noisy v5.mkv' }).getByText('by its name').waitFor();
     expect(await returned()).to.have.length(4);
+  });
+
+  it('is returned, looked at, sent back, returned better, signed off and printed by keys alone', async () => {
+    const names = ['A002 noisy v6.mkv', 'A002 noisy v7.mkv'].map((name) => join(server.media, name));
+    await copyFile(smeared, names[0]);
+    await copyFile(averaged, names[1]);
+    await page.goto(`${server.url}/batches/${batch.id}/clips/${noisy.id}`);
+    await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
+    await page.keyboard.press('Alt+5');
+    await page.getByRole('table', { name: 'Versions that came back' }).waitFor();
+    await tabOn(page, /^Return another repaired file$/);
+    await page.keyboard.press('Enter');
+    const give = async (path: string, count: number): Promise<void> => {
+      await tabOn(page, /^Return a repaired file/);
+      await page.keyboard.press('ControlOrMeta+a');
+      await page.keyboard.type(path);
+      await page.keyboard.press('Enter');
+      await until(async () => (await returned()).length === count);
+      await proved(count);
+    };
+    const verdict = page.getByTestId('recheck-verdict');
+    await give(names[0], 5);
+    await verdict.getByText('send back').waitFor();
+    await tabOn(page, /^Look at it: Fine detail is gone/);
+    await page.keyboard.press('Enter');
+    await page
+      .getByRole('status')
+      .getByText(/treated, exact pixels/)
+      .waitFor();
+    await page.keyboard.press('Shift+C');
+    const ways = page.getByRole('toolbar', { name: 'Recheck' });
+    await ways.getByRole('button', { name: 'Split', pressed: true }).waitFor();
+    await tabOn(page, /^Remark/);
+    await page.keyboard.type('Half as much, please.');
+    await tabOn(page, /^Send back$/);
+    await page.keyboard.press('Enter');
+    await page.getByTestId('signed').getByText('Sent back by R. Hale').waitFor();
+    await give(names[1], 6);
+    await verdict.getByText(/^accepted/).waitFor();
+    await tabOn(page, /^Sign off$/);
+    await page.keyboard.press('Enter');
+    await page.getByTestId('signed').getByText('Signed off by R. Hale').waitFor();
+    await tabOn(page, /^Sheet to print$/);
+    const asked = page.context().waitForEvent('request', (r) => r.url().endsWith('/out/sheet.pdf'));
+    await page.keyboard.press('Enter');
+    await asked;
+    expect((await returned()).at(-1)!.signed).to.include({ how: 'signedOff', who: 'R. Hale' });
   });
 });

@@ -33,3 +33,20 @@ export const onPages = (
     return { server, page };
   };
 };
+
+const MOST_TABS = 160;
+
+/** Presses Tab until the control of this name has the focus. */
+export const tabOn = async (page: Page, name: RegExp): Promise<void> => {
+  for (let i = 0; i < MOST_TABS; i++) {
+    await page.keyboard.press('Tab');
+    const here = await page.evaluate(() => {
+      const at = document.activeElement;
+      const isField = at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement;
+      const label = isField ? at.labels?.[0]?.textContent : null;
+      return at?.getAttribute('aria-label') ?? label ?? at?.textContent ?? '';
+    });
+    if (name.test(here)) return;
+  }
+  throw new Error(`no control called ${name} was reached by ${MOST_TABS} tabs`);
+};

@@ -3,11 +3,10 @@ import { parse } from 'csv-parse/sync';
 import { copyFile, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
-  ClipDetail,
   Recheck,
   ReturnedFiles,
-  type Batch,
   type Clip,
+  type ClipDetail,
   type ClipRecheck,
   type Measurement,
   type OpenUpload,
@@ -17,10 +16,8 @@ import { Bench, drawn } from '../../../tests/recheck/pairs.js';
 import { clipFile } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
+import { AVERAGED, measured, proved, returned, WHO } from '../../../tests/support/returns.js';
 import { until } from '../../../tests/support/until.js';
-
-const WHO = 'R. Tester';
-const AVERAGED = { framesEachSide: 3, lumaStrengthPct: 9, chromaStrengthPct: 8, spatialStrengthPct: 20 };
 
 /** A place that the clips of the tests do not show. */
 const OTHER = {
@@ -40,36 +37,6 @@ interface Timeline {
     }[];
   };
 }
-
-interface House {
-  send(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }>;
-  get<T>(path: string): Promise<T>;
-  settled(clipId: string): Promise<unknown>;
-  readonly media: string;
-}
-
-const measured = async (house: House): Promise<Clip> => {
-  const batch = (await house.send('POST', '/batches', { name: 'Reel 4', specId: 'broadcast-hd' }))
-    .body as Batch;
-  const path = join(house.media, 'noisy.mp4');
-  await copyFile(await clipFile('noisy'), path);
-  const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
-  const [clip] = (body as { added: Clip[] }).added;
-  await house.settled(clip.id);
-  return clip;
-};
-
-const returned = (house: House, clip: Clip): Promise<ClipRecheck[]> =>
-  house.get(`/clips/${clip.id}/rechecks`);
-
-const proved = async (house: House, clip: Clip, id: string): Promise<ClipRecheck> => {
-  let found: ClipRecheck | undefined;
-  await until(async () => {
-    found = (await returned(house, clip)).find((r) => r.id === id);
-    return found !== undefined && found.state !== 'waiting' && found.state !== 'running';
-  });
-  return found!;
-};
 
 describe('repaired files that come back', function () {
   this.timeout(180_000);
@@ -135,39 +102,6 @@ describe('repaired files that come back', function () {
     const apart = is.reduce((s, v, i) => s + Math.abs(v - was[i]), 0) / is.length;
     expect(apart, 'the repaired picture, not the original').to.be.within(0.5, 12);
     expect((await fetch(`${server.url}/api/rechecks/${id}/frames/900.planes`)).status).to.equal(404);
-  });
-
-  it('are opened by themselves: measured, judged, with their own frames and playing copy', async () => {
-    const [{ versionId, recheck }] = await returned(server, clip);
-    const opened = ClipDetail.parse(await server.get(`/versions/${versionId}`));
-    expect(opened.versionOf).to.deep.equal({ clipId: clip.id, clip: 'noisy.mp4', number: 2 });
-    expect(opened).to.include({ name: 'noisy_v2.mkv', state: 'measured', batchId: clip.batchId });
-    const noise = opened.judgement!.findings.find((f) => f.defect === 'noise')!;
-    expect(noise.value).to.equal(recheck!.readings.find((r) => r.defect === 'noise')!.after);
-    expect(opened.measured!.versionId).to.equal(versionId);
-    const [own, laid] = await Promise.all(
-      [`clips/${versionId}`, `rechecks/${recheck && (await returned(server, clip))[0].id}`].map(
-        async (of) => {
-          const answer = await fetch(`${server.url}/api/${of}/frames/5.planes`);
-          expect(answer.status).to.equal(200);
-          return Buffer.from(await answer.arrayBuffer());
-        },
-      ),
-    );
-    expect(own.equals(laid), 'it lies on its original as it is').to.equal(true);
-    const proxy = await fetch(`${server.url}/api/pictures/${opened.proxy}`);
-    expect(proxy.headers.get('content-type')).to.equal('video/mp4');
-    expect((await fetch(`${server.url}/api/clips/${versionId}/strip.jpg`)).status).to.equal(200);
-    // The original by itself is the clip as it is known.
-    const [original] = (await server.get<ClipDetail>(`/clips/${clip.id}`)).versions;
-    const first = ClipDetail.parse(await server.get(`/versions/${original.id}`));
-    expect(first.judgement).to.deep.equal((await server.get<ClipDetail>(`/clips/${clip.id}`)).judgement);
-    expect((await fetch(`${server.url}/api/versions/${clip.id}`)).status).to.equal(404);
-    const decided = await server.send('POST', `/clips/${versionId}/decisions`, {
-      who: WHO,
-      decision: { kind: 'assign', to: 'Mara' },
-    });
-    expect(decided.status, 'nothing is decided on a version').to.equal(404);
   });
 
   it('are signed off once, and nothing under them changes any more', async () => {

@@ -30,6 +30,10 @@ export const ClipRecheck = z.strictObject({
   /** The version that came back: its number within the clip, and the name of its file. */
   version: z.int().positive(),
   versionId: z.uuid(),
+  /** The number of the version that it was made from, */
+  madeFrom: z.int().positive().nullable(),
+  /** and the approval of the plan that it was made by; `null` where none was approved. */
+  madeBy: z.strictObject({ id: z.int(), who: z.string(), at: z.iso.datetime() }).nullable(),
   file: z.string(),
   who: z.string(),
   state: TrialState,
@@ -60,6 +64,10 @@ export const ReturnFile = z
     who: z.string().trim().min(1, 'Say who returns it.').max(80).optional(),
     path: z.string().min(1).optional(),
     upload: z.string().min(1).max(200).optional(),
+    /** The version that it was made from; the one that is looked at, where it is not said. */
+    madeFrom: z.uuid().optional(),
+    /** The approval of the plan that it was made by; the newest one that stands, where it is not said. */
+    plan: z.int().positive().optional(),
   })
   .refine((r) => (r.path === undefined) !== (r.upload === undefined), {
     message: 'Name the path of the file, or what was sent of it.',

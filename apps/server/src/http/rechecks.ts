@@ -33,12 +33,12 @@ export const recheckRoutes = (
       async (request, response) => void response.json(await rechecks.ofClip(request.params.id)),
     )
     .post('/clips/:id/returns', async (request, response) => {
-      const { who = actorOf(request).name, path, upload } = ReturnFile.parse(request.body);
+      const { who = actorOf(request).name, path, upload, ...made } = ReturnFile.parse(request.body);
       const { id } = request.params;
       const taken =
         upload === undefined
-          ? await rechecks.add(id, who, await insideMedia(path!, mediaDirs))
-          : await rechecks.receive(id, who, upload);
+          ? await rechecks.add(id, who, await insideMedia(path!, mediaDirs), made)
+          : await rechecks.receive(id, who, upload, made);
       response.status(202).json(taken);
     })
     .post('/batches/:id/returns', async (request, response) => {

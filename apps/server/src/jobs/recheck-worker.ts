@@ -104,7 +104,7 @@ class RecheckWorker implements RunningWorker {
 
   private async attempt(row: RecheckRow, signal: AbortSignal): Promise<void> {
     const { clips, rechecks, plans } = this.store;
-    const { version } = await rechecks.row(row.id);
+    const { version, approval } = await rechecks.row(row.id);
     const clip = await clips.measuredRow(row.clipId);
     if (row.attempts > MOST_ATTEMPTS)
       throw new Problem(
@@ -133,7 +133,8 @@ class RecheckWorker implements RunningWorker {
           original: clip.version.path,
           repaired: version.path,
           spec: await clips.specOf(clip),
-          steps: decided.steps,
+          // The plan that it was made by, as it was given out.
+          steps: approval?.frozen?.steps ?? decided.steps,
           overrides: overrides satisfies Overrides,
           measured: measurement,
           port: port2,

@@ -1,5 +1,6 @@
 import { basename, dirname } from 'node:path';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
 import {
   printable,
   Recheck,
@@ -8,6 +9,7 @@ import {
   type Measurement,
   type Overrides,
   type RecheckSigned,
+  type ReturnFile,
   type WaiveReason,
 } from '@bevrin/contract';
 import type { ClipStore } from '../clips/clips.js';
@@ -17,6 +19,7 @@ import {
   decisions,
   rechecks,
   versions,
+  type DecisionRow,
   type RecheckRow,
   type VersionRow,
 } from '../database/schema.js';
@@ -29,7 +32,14 @@ import type { ReturnStore } from './return-store.js';
 export interface RecheckOf {
   readonly recheck: RecheckRow;
   readonly version: VersionRow;
+  /** The number of the version that it was made from, */
+  readonly from: number | null;
+  /** and the approval of the plan that it was made by. */
+  readonly approval: Pick<DecisionRow, 'id' | 'who' | 'at' | 'frozen'> | null;
 }
+
+/** What a file was made from and by, where that is said. */
+export type MadeOf = Pick<ReturnFile, 'madeFrom' | 'plan'>;
 
 /** Files that come back repaired, and what was found of them. The original is never touched. */
 export class RecheckStore {
@@ -55,29 +65,35 @@ export class RecheckStore {
   /** A recheck, and where the files of both sides are. */
   async filesOf(id: string): Promise<{ recheck: RecheckRow; original: string; repaired: string }> {
     const { recheck, version } = await this.row(id);
-    const [from] = await this.database
-      .select({ path: versions.path })
-      .from(versions)
-      .where(eq(versions.id, version.madeFrom ?? version.id));
+    const own = await this.database.select().from(versions).where(eq(versions.clipId, version.clipId));
+    const from = originalOf(version, own);
     if (!from?.path || !version.path) throw new Problem(409, 'One of the files has not come whole.');
     return { recheck, original: from.path, repaired: version.path };
   }
 
   private rows(which: ReturnType<typeof eq>): Promise<RecheckOf[]> {
+    const { id, who, at, frozen } = decisions;
     return this.database
-      .select({ recheck: rechecks, version: versions })
+      .select({
+        recheck: rechecks,
+        version: versions,
+        from: before.number,
+        approval: { id, who, at, frozen },
+      })
       .from(rechecks)
       .innerJoin(versions, eq(rechecks.versionId, versions.id))
+      .leftJoin(before, eq(versions.madeFrom, before.id))
+      .leftJoin(decisions, eq(versions.madeBy, decisions.id))
       .where(which)
       .orderBy(asc(rechecks.createdAt));
   }
 
   /**
    * Takes up a repaired file: it becomes a version of its clip, made from the one that is looked at by its newest approved
-   * plan, and waits to be rechecked. One row comes with the other: a crash leaves both or none.
-   * @throws {Problem} when the clip is not measured yet, or the file came back before
+   * plan, unless it is told otherwise, and waits to be rechecked. One row comes with the other: a crash leaves both or none.
+   * @throws {Problem} when the clip is not measured yet, the file came back before, or what it was made of is not this clip's
    */
-  async add(clipId: string, who: string, path: string): Promise<ClipRecheck> {
+  async add(clipId: string, who: string, path: string, made: MadeOf = {}): Promise<ClipRecheck> {
     const clip = await this.clips.measuredRow(clipId);
     if (who === '') throw new Problem(400, 'Say who returns it: every version is kept with a name.');
     if (!clip.measurement)
@@ -92,12 +108,23 @@ export class RecheckStore {
       const own = await tx.select().from(versions).where(eq(versions.clipId, clipId));
       if (own.some((v) => v.path === path))
         throw new Problem(409, `${printable(basename(path))}: it came back for ${clip.name} before.`);
+      if (made.madeFrom !== undefined && !own.some((v) => v.id === made.madeFrom))
+        throw new Problem(404, `${clip.name} has no such version. Load the page again.`);
       const [approved] = await tx
         .select({ id: decisions.id })
         .from(decisions)
-        .where(and(eq(decisions.clipId, clipId), eq(decisions.undone, false), isNotNull(decisions.frozen)))
+        .where(
+          and(
+            eq(decisions.clipId, clipId),
+            isNotNull(decisions.frozen),
+            // A plan that was opened again was given out all the same.
+            made.plan === undefined ? eq(decisions.undone, false) : eq(decisions.id, made.plan),
+          ),
+        )
         .orderBy(desc(decisions.id))
         .limit(1);
+      if (made.plan !== undefined && !approved)
+        throw new Problem(404, `${clip.name} has no such approved plan. Load the page again.`);
       const [version] = await tx
         .insert(versions)
         .values({
@@ -105,7 +132,7 @@ export class RecheckStore {
           path,
           kind: 'repaired',
           number: Math.max(...own.map((v) => v.number)) + 1,
-          madeFrom: clip.version.id,
+          madeFrom: made.madeFrom ?? clip.version.id,
           madeBy: approved?.id ?? null,
         })
         .returning();
@@ -124,14 +151,14 @@ export class RecheckStore {
    * Takes up a repaired file that was sent, when it is on the disk, whole. Asked again it answers with what it became.
    * @throws {Problem} when it has not come whole, or is another clip's
    */
-  async receive(clipId: string, who: string, uploadId: string): Promise<ClipRecheck> {
+  async receive(clipId: string, who: string, uploadId: string, made: MadeOf = {}): Promise<ClipRecheck> {
     await this.clips.row(clipId);
     const before = (await this.rows(eq(rechecks.clipId, clipId))).find(
       ({ version }) => version.path && basename(dirname(version.path)) === uploadId,
     );
     if (before) return toClipRecheck(before);
     const path = await this.returns.taken(uploadId, clipId, this.clips.folderOf(clipId));
-    const taken = await this.add(clipId, who, path);
+    const taken = await this.add(clipId, who, path, made);
     await this.returns.done(uploadId);
     return taken;
   }
@@ -305,8 +332,17 @@ const mustBeOpen = ({ signed }: Pick<RecheckRow, 'signed'>): void => {
     throw new Problem(409, `It was signed off by ${signed.who}: nothing under it changes any more.`);
 };
 
+/** The version before it, in the rows of a recheck. */
+const before = alias(versions, 'before');
+
+/** What a version was made of in the end: repairs of repairs are proved against what came in. */
+const originalOf = (version: VersionRow, own: readonly VersionRow[]): VersionRow | undefined => {
+  const from = own.find((v) => v.id === version.madeFrom);
+  return from && from.kind !== 'original' && from.id !== version.id ? originalOf(from, own) : from;
+};
+
 /** A repaired file as pages know it. */
-export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck => {
+export const toClipRecheck = ({ recheck: row, version, from, approval }: RecheckOf): ClipRecheck => {
   const recheck = storedRecheck(row);
   const aside = row.waived.map((w) => w.about);
   return {
@@ -314,6 +350,8 @@ export const toClipRecheck = ({ recheck: row, version }: RecheckOf): ClipRecheck
     clipId: row.clipId,
     version: version.number,
     versionId: version.id,
+    madeFrom: from,
+    madeBy: approval && { id: approval.id, who: approval.who, at: approval.at.toISOString() },
     file: printable(basename(version.path ?? '')),
     who: row.who,
     state: row.state,

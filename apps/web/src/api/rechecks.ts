@@ -2,6 +2,7 @@ import {
   ClipRecheck,
   type ClipDetail,
   type Measurement,
+  type ReturnFile,
   type ReturnedFiles,
   type SignRecheck,
   type WaiveReason,
@@ -64,11 +65,18 @@ export const recheckApi = api.injectEndpoints({
       providesTags: ['rechecks'],
     }),
     /** A repaired file, as it lies in a folder of the house, or as it was sent. */
-    returnFile: build.mutation<ClipRecheck, { clipId: string; who: string; path: string } | SentReturn>({
-      queryFn: async ({ clipId, who, ...from }, _api, _extra, ask) => {
+    returnFile: build.mutation<
+      ClipRecheck,
+      ({ clipId: string; who: string; path: string } | SentReturn) & Pick<ReturnFile, 'madeFrom' | 'plan'>
+    >({
+      queryFn: async ({ clipId, who, madeFrom, plan, ...from }, _api, _extra, ask) => {
         const body = 'file' in from ? await sent(clipId, from) : from;
         if ('refused' in body) return { error: { status: 422, data: { error: body.refused } } };
-        const answer = await ask({ url: `clips/${clipId}/returns`, method: 'POST', body: { who, ...body } });
+        const answer = await ask({
+          url: `clips/${clipId}/returns`,
+          method: 'POST',
+          body: { who, madeFrom, plan, ...body },
+        });
         return answer.error ? { error: answer.error } : { data: ClipRecheck.parse(answer.data) };
       },
       invalidatesTags: (_result, _error, { clipId }) => [{ type: 'rechecks', id: clipId }, 'clip'],

@@ -144,6 +144,13 @@ const Proof = ({
     </p>
     <Reasons open={open} recheck={recheck} onLookAt={onLookAt} onGo={onGo} />
     <Sign open={open} />
+    <p className="pt-2 text-soft" data-testid="made-of">
+      Made from version {open.madeFrom ?? 1}
+      {open.madeBy
+        ? ` by the plan that ${open.madeBy.who} approved, ${open.madeBy.at.slice(0, 16).replace('T', ' ')}`
+        : '; no plan had been approved'}
+      .
+    </p>
     {recheck.alignment && <Lies alignment={recheck.alignment} />}
     {recheck.readings.length > 0 && <Readings readings={recheck.readings} />}
     {recheck.harmJudged.length > 0 && (

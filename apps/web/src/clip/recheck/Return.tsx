@@ -1,6 +1,6 @@
 import { useState, type DragEvent } from 'react';
-import type { ClipDetail } from '@bevrin/contract';
-import { sayError } from '../../api/client.js';
+import type { ClipDetail, DecisionMade, ReturnFile } from '@bevrin/contract';
+import { api, sayError } from '../../api/client.js';
 import { recheckApi } from '../../api/rechecks.js';
 import { NameField } from '../../parts/NameField.js';
 import { useSignature } from '../../parts/signature.js';
@@ -12,11 +12,12 @@ export const Return = ({ clip }: { clip: ClipDetail }) => {
   const [path, setPath] = useState('');
   const [over, setOver] = useState(false);
   const [come, setCome] = useState<number | null>(null);
+  const [made, setMade] = useState<MadeOf>({});
   const give = (file: File | string | undefined): void => {
     if (!file) return;
     const from = typeof file === 'string' ? { path: file } : { file, tell: setCome };
     setCome(typeof file === 'string' ? null : 0);
-    void send({ clipId: clip.id, who, ...from });
+    void send({ clipId: clip.id, who, ...made, ...from });
   };
   const drop = (e: DragEvent): void => {
     e.preventDefault();
@@ -50,6 +51,7 @@ export const Return = ({ clip }: { clip: ClipDetail }) => {
         </label>
         <NameField missing={who === ''} />
       </p>
+      <MadeOf clip={clip} made={made} onMade={setMade} />
       <p className="flex items-center gap-3 pt-2">
         <button className="button" disabled={isLoading || path.trim() === ''}>
           Return it
@@ -71,5 +73,65 @@ export const Return = ({ clip }: { clip: ClipDetail }) => {
         </p>
       )}
     </form>
+  );
+};
+
+/** What a repaired file was made from and by, where it is not what one would think. */
+type MadeOf = Pick<ReturnFile, 'madeFrom' | 'plan'>;
+
+const NO_HISTORY: readonly DecisionMade[] = [];
+
+/** Asked only where there is a choice. */
+const MadeOf = ({
+  clip,
+  made,
+  onMade,
+}: {
+  clip: ClipDetail;
+  made: MadeOf;
+  onMade: (made: MadeOf) => void;
+}) => {
+  const { data: plan } = api.usePlanQuery(clip.id, { skip: !clip.judgement });
+  const approvals = (plan?.history ?? NO_HISTORY).filter((d) => d.decision.kind === 'approve').reverse();
+  if (clip.versions.length < 2 && approvals.length < 2) return null;
+  return (
+    <p className="flex gap-3 pt-2">
+      {clip.versions.length > 1 && (
+        <label className="flex-1">
+          <span className="heading block">Made from</span>
+          <select
+            className="w-full field"
+            value={made.madeFrom ?? ''}
+            onChange={(e) => onMade({ ...made, madeFrom: e.target.value || undefined })}
+          >
+            <option value="">the original</option>
+            {clip.versions
+              .filter((v) => v.kind === 'repaired')
+              .map((v) => (
+                <option key={v.id} value={v.id}>
+                  version {v.number}
+                </option>
+              ))}
+          </select>
+        </label>
+      )}
+      {approvals.length > 1 && (
+        <label className="flex-1">
+          <span className="heading block">By the plan</span>
+          <select
+            className="w-full field"
+            value={made.plan ?? ''}
+            onChange={(e) => onMade({ ...made, plan: Number(e.target.value) || undefined })}
+          >
+            <option value="">approved last</option>
+            {approvals.map((a) => (
+              <option key={a.id} value={a.id}>
+                approved by {a.who}, {a.at.slice(0, 16).replace('T', ' ')}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </p>
   );
 };

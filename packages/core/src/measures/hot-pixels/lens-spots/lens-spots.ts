@@ -12,15 +12,15 @@ import { connectedTo } from '../../../maths/components.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
-/** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide, if the camera goes so far. */
-const APART = [3.5, 4.5, 6, 8, 10, 13, 17, 22, 28];
+/** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide. */
+const APART = [6, 8, 10, 13, 17, 22, 28];
 /** Of these the largest few that the camera has gone are taken in turn. */
 const TURNS = 3;
 /** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
 const KEEP_EVERY = 1.25;
-/** Where it has gone no further than this yet, more of them. */
-const NEAR = 10;
+/** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
 const KEEP_EVERY_NEAR = 0.6;
+const APART_NEAR = [3.5, 4.5, 6];
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
 /** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
@@ -75,60 +75,53 @@ export const lensSpots: Measure<LensSpot[] | null> = {
   begin: (clip, motion) => new RunningLensSpots(clip, motion),
 };
 
-class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
-  private readonly logs: Float32Array;
-  /** What each pair of frames differed by, in steps. */
-  private seen: { readonly steps: Int8Array; readonly dx: number; readonly dy: number }[] = [];
+/** What two frames that were laid over one another differed by, in steps, and how far apart they lay. */
+interface Look {
+  readonly steps: Int8Array;
+  readonly dx: number;
+  readonly dy: number;
+}
+
+/** Frames that are kept, and what they differed by over some distances. */
+class Looks {
+  seen: Look[] = [];
   private stride = 1;
-  private shape = { width: 0, height: 0 };
   private looks = 0;
-  private frame = -1;
   /** Frames that were kept, and where the camera stood in each. */
-  private readonly kept: { at: Similarity; logs: Float32Array }[] = [];
-  private at: Similarity = STILL;
-  private readonly best = Array.from({ length: COLUMNS * ROWS }, () => ({ score: -Infinity, frame: 0 }));
+  private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
 
   constructor(
-    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width'>,
-    private readonly motion: MotionAnalysis,
-  ) {
-    const { black, span } = smallScale(clip);
-    this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
-      const signal = (code - black) / span;
-      return signal < DARK || signal > BRIGHT ? NaN : Math.log(signal);
-    });
+    private readonly keepEvery: number,
+    private readonly apart: readonly number[],
+  ) {}
+
+  /** What was kept no longer lies under what comes. */
+  cut(): void {
+    this.kept.length = 0;
   }
 
-  /** Nothing but a few hundred samples in most frames; about 25 operations per pixel where the camera has gone far enough. */
-  take(): void {
-    const { picture, detail, registration, full } = this.motion;
-    this.frame++;
-    this.plainest(picture, detail);
-    if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
-    this.shape = picture;
-    const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
-    if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
-      // A cut, or nothing to follow: what was kept no longer lies under this picture.
-      this.kept.length = 0;
-      this.at = STILL;
-      return;
-    }
-    this.at = added(this.at, registration.motion, 1);
+  wants(at: Similarity): boolean {
     const last = this.kept[this.kept.length - 1];
+    return !last || distance(at, last.at) >= this.keepEvery;
+  }
+
+  take(at: Similarity, logs: Float32Array, size: Pick<Level, 'width' | 'height'>): void {
     // Where the camera has not gone far yet, or never will, the shorter distances serve.
-    const farthest = Math.max(0, ...this.kept.map((k) => distance(this.at, k.at)));
-    if (last && distance(this.at, last.at) < (farthest < NEAR ? KEEP_EVERY_NEAR : KEEP_EVERY)) return;
-    const now = logs();
-    const apart = APART.filter((a) => a <= farthest).slice(-TURNS);
+    const farthest = Math.max(0, ...this.kept.map((k) => distance(at, k.at)));
+    const apart = this.apart.filter((a) => a <= farthest).slice(-TURNS);
     const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
-    const other = this.kept.findLast((k) => distance(this.at, k.at) >= far);
-    if (other) this.compare(other.logs, now, added(this.at, other.at, -1));
-    this.kept.push({ at: this.at, logs: now });
+    const other = this.kept.findLast((k) => distance(at, k.at) >= far);
+    if (other) this.compare(other.logs, logs, added(at, other.at, -1), size);
+    this.kept.push({ at, logs });
     if (this.kept.length > MOST_KEPT) this.kept.shift();
   }
 
-  private compare(before: Float32Array, now: Float32Array, { dx, dy, zoom, turn }: Similarity): void {
-    const { width, height } = this.shape;
+  private compare(
+    before: Float32Array,
+    now: Float32Array,
+    { dx, dy, zoom, turn }: Similarity,
+    { width, height }: Pick<Level, 'width' | 'height'>,
+  ): void {
     const ratio = new Float32Array(now.length).fill(NaN);
     const sampled: number[] = [];
     for (let y = 0, i = 0; y < height; y++)
@@ -156,6 +149,50 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     }
     this.looks++;
   }
+}
+
+class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
+  private readonly logs: Float32Array;
+  private readonly far = new Looks(KEEP_EVERY, APART);
+  private readonly near = new Looks(KEEP_EVERY_NEAR, APART_NEAR);
+  /** Those that tell. */
+  private seen: readonly Look[] = [];
+  private shape = { width: 0, height: 0 };
+  private frame = -1;
+  private at: Similarity = STILL;
+  private readonly best = Array.from({ length: COLUMNS * ROWS }, () => ({ score: -Infinity, frame: 0 }));
+
+  constructor(
+    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width'>,
+    private readonly motion: MotionAnalysis,
+  ) {
+    const { black, span } = smallScale(clip);
+    this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
+      const signal = (code - black) / span;
+      return signal < DARK || signal > BRIGHT ? NaN : Math.log(signal);
+    });
+  }
+
+  /** Nothing but a few hundred samples in most frames; about 25 operations per pixel where the camera has gone far enough. */
+  take(): void {
+    const { picture, detail, registration, full } = this.motion;
+    this.frame++;
+    this.plainest(picture, detail);
+    if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
+    this.shape = picture;
+    const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
+    if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
+      // A cut, or nothing to follow: what was kept no longer lies under this picture.
+      for (const looks of [this.far, this.near]) looks.cut();
+      this.at = STILL;
+      return;
+    }
+    this.at = added(this.at, registration.motion, 1);
+    const wanting = [this.far, this.near].filter((looks) => looks.wants(this.at));
+    if (wanting.length === 0) return;
+    const now = logs();
+    for (const looks of wanting) looks.take(this.at, now, picture);
+  }
 
   /** Remembers for each part of the picture the frame in which it was brightest and plainest: a spot shows most there. */
   private plainest({ width, height, samples }: Level, detail: Level): void {
@@ -178,11 +215,13 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
   finish(): LensSpot[] | null {
+    // The farther apart the better: short distances serve where there are no others.
+    const isFar = this.far.seen.length >= LEAST_LOOKS;
+    this.seen = (isFar ? this.far : this.near).seen;
     if (this.seen.length < LEAST_LOOKS) return null;
-    const [few, rounds] = [this.usual(ROUNDS), this.rounds()];
+    const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
-    const near = rounds > ROUNDS;
-    const level = near ? this.usual(rounds) : few;
+    const level = isFar ? few : this.usual(this.rounds());
     const spotted = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
     const { width, height } = this.shape;
     const ordinary = madSigma(spotted);
@@ -194,7 +233,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = this.blob(spotted, i, taken);
-      if (spotted[i] > (near ? LEAST_NEAR : MOST_BRIGHT)) continue;
+      if (spotted[i] > (isFar ? MOST_BRIGHT : LEAST_NEAR)) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
         continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
@@ -236,6 +275,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   /** Rounds of {@link usual}: few where the camera went further than a spot is wide. */
   private rounds(): number {
+    if (this.seen === this.far.seen) return ROUNDS;
     const square = mean(this.seen.map(({ dx, dy }) => dx * dx + dy * dy));
     return Math.max(ROUNDS, Math.min(MOST_ROUNDS, Math.ceil(SPREAD ** 2 / square)));
   }
