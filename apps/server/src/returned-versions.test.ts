@@ -33,12 +33,18 @@ describe('versions that came back', function () {
   });
 
   it('say what they were made from and by: the newest approved plan, unless it is told otherwise', async () => {
-    const decide = async (decision: unknown): Promise<ClipPlan> =>
-      (await server.send('POST', `/clips/${clip.id}/decisions`, { who: 'Mara', decision })).body as ClipPlan;
+    const decide = async (decision: unknown): Promise<ClipPlan> => {
+      const { status, body } = await server.send('POST', `/clips/${clip.id}/decisions`, {
+        who: 'Mara',
+        decision,
+      });
+      expect(status, JSON.stringify(body)).to.equal(201);
+      return body as ClipPlan;
+    };
     const approvals = ({ history }: ClipPlan): number[] =>
       history.filter((d) => d.decision.kind === 'approve').map((d) => d.id);
     await decide({ kind: 'approve' });
-    await decide({ kind: 'reopen' });
+    await decide({ kind: 'reopen', reason: 'Once more.' });
     const treatment = (await server.get<ClipPlan>(`/clips/${clip.id}/plan`)).decided.steps[0].treatment;
     await decide({ kind: 'drop', treatment, reason: 'It is meant to be so.' });
     const [first, second] = approvals(await decide({ kind: 'approve' }));
@@ -61,8 +67,7 @@ describe('versions that came back', function () {
     expect(newest.madeBy!.id).to.equal(second);
     const again = await proved(server, clip, newest.id);
     expect(again.recheck!.readings.find((r) => r.defect === 'noise')!.expected).to.equal(null);
-    await decide({ kind: 'reopen' });
-    await decide({ kind: 'keep', treatment });
+    await decide({ kind: 'reopen', reason: 'Once more.' });
   });
 
   it('are opened by themselves: measured, judged, with their own frames and playing copy', async () => {
