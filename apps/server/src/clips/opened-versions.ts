@@ -42,7 +42,7 @@ export class OpenedVersions {
         404,
         'There is no such version. Its clip may have been removed; go back to its batch.',
       );
-    const of = await this.clips.clip(version.clipId);
+    const of = await this.clips.row(version.clipId);
     const name = version.kind === 'original' ? of.name : printable(basename(version.path ?? ''));
     const facts = version.facts ?? (await this.lookedAt(version, name));
     const [newest] = await this.database
@@ -75,7 +75,7 @@ export class OpenedVersions {
       measurement,
       overrides: kept?.under ?? {},
       machine: null,
-      versions: of.versions,
+      versions: await this.clips.versionsOf(of.id),
       measured: kept?.info ?? null,
       versionOf: { clipId: of.id, clip: of.name, number: version.number },
       truth: [],

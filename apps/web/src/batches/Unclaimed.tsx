@@ -1,4 +1,5 @@
 import { api, sayError } from '../api/client.js';
+import { whenText } from '../parts/format.js';
 
 const size = (bytes: number): string =>
   bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${(bytes / 1e6).toFixed(1)} MB`;
@@ -20,7 +21,7 @@ export const Unclaimed = () => {
           <li key={uploadId} className="flex items-baseline gap-4 border-b border-hair py-1">
             <span className="min-w-0 flex-1 truncate">{name ?? 'a file whose name is not known'}</span>
             <span>{size(bytes)}</span>
-            <span className="text-soft">{at.slice(0, 16).replace('T', ' ')}</span>
+            <span className="text-soft">{whenText(at)}</span>
             <button
               className="button"
               aria-label={`Remove ${name ?? 'the file'}`}

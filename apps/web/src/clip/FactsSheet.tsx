@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
 import type { ClipDetail, ClipFacts, Version } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
-import { amount, rateText } from '../parts/format.js';
+import { amount, rateText, whenText } from '../parts/format.js';
 import { NoteField } from './NoteField.js';
 import { versionAddress } from './versionAddress.js';
 
@@ -114,7 +114,7 @@ const Versions = ({ clip }: { clip: ClipDetail }) => (
     <ul>
       {clip.versions.map((v) => (
         <li key={v.id} className="border-b border-hair py-0.5">
-          {v.number}, {VERSION_NAMES[v.kind]}, {v.createdAt.slice(0, 16).replace('T', ' ')}{' '}
+          {v.number}, {VERSION_NAMES[v.kind]}, {whenText(v.createdAt)}{' '}
           {v.id === (clip.versionOf ? clip.id : clip.measured?.versionId) ? (
             <b className="font-semibold">open here</b>
           ) : (

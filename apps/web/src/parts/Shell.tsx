@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.js';
 import { recheckApi } from '../api/rechecks.js';
+import { versionsAddress } from '../clip/versionAddress.js';
 import { CommandList } from './CommandList.js';
 import { useCommands, writing } from './commands.js';
 import { KeySheet } from './KeySheet.js';
@@ -13,6 +14,7 @@ export const Shell = () => {
   const [keys, setKeys] = useState(false);
   const { data: batch } = api.useBatchQuery(batchId ?? '', { skip: !batchId });
   const { data: version } = recheckApi.useVersionQuery(versionId ?? '', { skip: !versionId });
+  const clipName = batch?.clips.find((c) => c.id === clipId)?.name;
   const [list, setList] = useState(false);
   const navigate = useNavigate();
   useCommands('Everywhere', [
@@ -52,13 +54,13 @@ export const Shell = () => {
               <span aria-hidden>/</span>
               {versionId ? (
                 <Link
-                  to={`/batches/${batchId}/clips/${clipId}?sheet=recheck`}
+                  to={version ? versionsAddress(version) : `/batches/${batchId}/clips/${clipId}`}
                   className="truncate hover:underline"
                 >
-                  {batch?.clips.find((c) => c.id === clipId)?.name}
+                  {clipName}
                 </Link>
               ) : (
-                <span className="truncate text-ink">{batch?.clips.find((c) => c.id === clipId)?.name}</span>
+                <span className="truncate text-ink">{clipName}</span>
               )}
             </>
           )}

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { Clip } from '@bevrin/contract';
 import { measurementWith } from '../../../../tests/support/measurement.js';
-import { amount, factsText, rateText, settingTexts, timeText } from './format.js';
+import { amount, factsText, rateText, settingTexts, timeText, whenText } from './format.js';
 import { badness } from './severity.js';
 
 const { clip: facts } = measurementWith();
@@ -60,5 +60,11 @@ describe('words and figures on the pages', () => {
       [40, 40, 40],
       [0],
     ]);
+  });
+});
+
+describe('when something was done', () => {
+  it('is its day and minute', () => {
+    expect(whenText('2026-03-04T05:06:07.890Z')).to.equal('2026-03-04 05:06');
   });
 });

@@ -20,6 +20,9 @@ export const rateText = (facts: ClipFacts): string =>
 export const factsText = (facts: ClipFacts): string =>
   `${facts.width}×${facts.height} · ${rateText(facts)} · ${facts.codec} ${facts.bitDepth} bit · ${facts.durationSec.toFixed(1)} s`;
 
+/** When something was done: day and minute. */
+export const whenText = (at: string): string => at.slice(0, 16).replace('T', ' ');
+
 /** Minutes, seconds and frames from the start of the clip. */
 export const timeText = (frame: number, rate: number): string => {
   const whole = Math.floor(frame / rate + 1e-9);

@@ -6,6 +6,7 @@ import {
   type Overrides,
   type ViewingTransform,
 } from '@bevrin/contract';
+import { whenText } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
 
 /** What was decided, by whom and when; what was taken back stays to be read. */
@@ -20,7 +21,7 @@ export const History = ({ history }: { history: readonly DecisionMade[] }) => (
         <li key={id} className="border-b border-hair py-1">
           <span className={undone ? 'text-soft line-through' : ''}>{said(decision)}</span>{' '}
           <span className="text-soft">
-            {who}, {at.slice(0, 16).replace('T', ' ')}
+            {who}, {whenText(at)}
             {undone && ', taken back'}
           </span>
         </li>

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ClipDetail, ClipPlan, Decision, Judgement, DecidedPlan } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
+import { whenText } from '../parts/format.js';
 import { Sizes } from '../clip/PlanList.js';
 import { useCommands } from '../parts/commands.js';
 import { Downloads } from '../parts/Downloads.js';
@@ -151,8 +152,7 @@ const Approval = ({
     {decided.approved ? (
       <>
         <span>
-          approved by <b className="font-semibold">{decided.approved.who}</b>,{' '}
-          {decided.approved.at.slice(0, 16).replace('T', ' ')}
+          approved by <b className="font-semibold">{decided.approved.who}</b>, {whenText(decided.approved.at)}
         </span>
         <button
           className="button"

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { DeliverySpec } from '@bevrin/contract';
 import { api, sayError } from '../api/client.js';
+import { whenText } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
 import { differences } from './draft.js';
 
@@ -31,9 +32,7 @@ export const Versions = ({
             >
               Version {v.version}
             </button>
-            <span className="text-soft">
-              {v.version === spec.version ? 'in force' : savedAt.slice(0, 16).replace('T', ' ')}
-            </span>
+            <span className="text-soft">{v.version === spec.version ? 'in force' : whenText(savedAt)}</span>
             <a
               className="ml-auto underline decoration-rule underline-offset-4"
               href={`/api/specs/${v.id}/versions/${v.version}.json`}

@@ -10,7 +10,7 @@ import {
 } from '@bevrin/contract';
 import { Link } from 'react-router';
 import { recheckApi } from '../../api/rechecks.js';
-import { amount } from '../../parts/format.js';
+import { amount, whenText } from '../../parts/format.js';
 import { versionAddress } from '../versionAddress.js';
 import { Reasons } from './Reasons.js';
 import { Return } from './Return.js';
@@ -147,7 +147,7 @@ const Proof = ({
     <p className="pt-2 text-soft" data-testid="made-of">
       Made from version {open.madeFrom ?? 1}
       {open.madeBy
-        ? ` by the plan that ${open.madeBy.who} approved, ${open.madeBy.at.slice(0, 16).replace('T', ' ')}`
+        ? ` by the plan that ${open.madeBy.who} approved, ${whenText(open.madeBy.at)}`
         : '; no plan had been approved'}
       .
     </p>

@@ -2,6 +2,7 @@ import { useState, type DragEvent } from 'react';
 import type { ClipDetail, DecisionMade, ReturnFile } from '@bevrin/contract';
 import { api, sayError } from '../../api/client.js';
 import { recheckApi } from '../../api/rechecks.js';
+import { whenText } from '../../parts/format.js';
 import { NameField } from '../../parts/NameField.js';
 import { useSignature } from '../../parts/signature.js';
 
@@ -126,7 +127,7 @@ const MadeOf = ({
             <option value="">approved last</option>
             {approvals.map((a) => (
               <option key={a.id} value={a.id}>
-                approved by {a.who}, {a.at.slice(0, 16).replace('T', ' ')}
+                approved by {a.who}, {whenText(a.at)}
               </option>
             ))}
           </select>

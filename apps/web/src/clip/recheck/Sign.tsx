@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ClipRecheck, RecheckSigned } from '@bevrin/contract';
 import { sayError } from '../../api/client.js';
 import { recheckApi } from '../../api/rechecks.js';
+import { whenText } from '../../parts/format.js';
 import { NameField } from '../../parts/NameField.js';
 import { useSignature } from '../../parts/signature.js';
 
@@ -11,8 +12,6 @@ const counting = ({ recheck, waived }: ClipRecheck): string =>
     .filter((r) => r.weighs === 'fail' && !waived.some((w) => w.about === r.about))
     .map((r) => r.says)
     .join(' ');
-
-const when = ({ at }: RecheckSigned): string => at.slice(0, 16).replace('T', ' ');
 
 /** Signed off, sent back, or neither yet. */
 export const Sign = ({ open }: { open: ClipRecheck }) => {
@@ -24,7 +23,7 @@ export const Sign = ({ open }: { open: ClipRecheck }) => {
   if (signed?.how === 'signedOff')
     return (
       <p className="pt-2 font-semibold" data-testid="signed">
-        Signed off by {signed.who}, {when(signed)}. {signed.reason}
+        Signed off by {signed.who}, {whenText(signed.at)}. {signed.reason}
       </p>
     );
   const goesBack = open.verdict === 'sendBack';
@@ -37,7 +36,7 @@ export const Sign = ({ open }: { open: ClipRecheck }) => {
     <div className="pt-2">
       {signed && (
         <p data-testid="signed">
-          Sent back by {signed.who}, {when(signed)}
+          Sent back by {signed.who}, {whenText(signed.at)}
           {signed.assignee && `, to ${signed.assignee}`}: {signed.reason}
         </p>
       )}
