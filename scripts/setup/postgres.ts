@@ -16,6 +16,7 @@ export interface RunningPostgres {
 }
 
 const START_WITHIN_MS = 30_000;
+const ANSWER_WITHIN_MS = 5_000;
 const STOP_WITHIN_MS = 10_000;
 /** A server that ends by itself is started again at once, then after twice as long each time, at most this long. */
 const LONGEST_PAUSE_MS = 30_000;
@@ -95,8 +96,11 @@ class Supervised {
         if (ready && !this.stopping) void this.startAgain(signal ?? `status ${code}`, Date.now() - began);
       });
     });
-    await untilReady(this.url, () => server.exitCode !== null || server.signalCode !== null, this.log);
+    const gone = (): boolean => server.exitCode !== null || server.signalCode !== null;
+    await untilReady(this.url, gone, this.log);
     ready = true;
+    // One that ended between its first answer and now would be started again by nobody.
+    if (gone()) throw new CannotStart(`PostgreSQL ended as it started. Its log is ${this.log}.`);
   }
 
   async stop(): Promise<void> {
@@ -141,7 +145,8 @@ export const removePostgres = async (folder: string): Promise<void> => {
 const untilReady = async (url: string, gone: () => boolean, log: string): Promise<void> => {
   const deadline = Date.now() + START_WITHIN_MS;
   for (;;) {
-    const client = new pg.Client({ connectionString: url });
+    // Whoever else has got the port meanwhile may never answer.
+    const client = new pg.Client({ connectionString: url, connectionTimeoutMillis: ANSWER_WITHIN_MS });
     // A server that is killed while we speak to it is told by the refusal of the next attempt.
     client.on('error', () => undefined);
     const ready = await client.connect().then(
