@@ -8,7 +8,8 @@ import type { Measure, RunningMeasure } from '../../measure.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
-import { connectedTo } from '../../../maths/components.js';
+import { blobAbout } from './blob.js';
+import { Slopes } from './slopes.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
@@ -36,6 +37,11 @@ const UNKNOWN = -128;
 const ROUNDS = 2;
 /** So many looks are kept; of a longer clip every second one, then every fourth. */
 const MOST_LOOKS = 32;
+/**
+ * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: a sum of many
+ * registrations is that much off, and where the scene lies along the way of the camera, an edge of it stays in its place.
+ */
+const MISLAID = 2;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
 const MOST_RADIUS = 11;
@@ -72,6 +78,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   /** What each pair of frames differed by, in steps. */
   private seen: { readonly steps: Int8Array; readonly dx: number; readonly dy: number }[] = [];
   private stride = 1;
+  private slopes: Slopes | null = null;
   private shape = { width: 0, height: 0 };
   private looks = 0;
   private frame = -1;
@@ -134,6 +141,8 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
       }
     if (sampled.length < 40) return;
+    this.slopes ??= new Slopes(this.shape);
+    this.slopes.take(now);
     // Light that changed, changed everywhere.
     const light = median(sampled);
     if (this.looks % this.stride === 0) {
@@ -183,8 +192,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
-      const blob = this.blob(mean, i, taken);
+      const blob = blobAbout({ ...this.shape, samples: mean }, i, taken);
       if (mean[i] > MOST_BRIGHT) continue;
+      if (Math.abs(blob.level) < MISLAID * this.slopes!.over(blob.members)) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
         continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
@@ -266,43 +276,6 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         }
     }
     return level;
-  }
-
-  /** The connected pixels that stand out by at least half as much, and the same way. */
-  private blob(
-    mean: Float32Array,
-    start: number,
-    taken: Uint8Array,
-  ): { x: number; y: number; radius: number; longest: number; shortest: number } {
-    const { width, height } = this.shape;
-    const half = mean[start] / 2;
-    const inside = (i: number): boolean => (half > 0 ? mean[i] >= half : mean[i] <= half);
-    taken[start] = 1;
-    const members = connectedTo(start, width, height, (j) => {
-      if (taken[j] || !inside(j)) return false;
-      taken[j] = 1;
-      return true;
-    });
-    let [sx, sy, xx, yy, xy] = [0, 0, 0, 0, 0];
-    for (const i of members) {
-      const [x, y] = [i % width, Math.floor(i / width)];
-      sx += x;
-      sy += y;
-      xx += x * x;
-      yy += y * y;
-      xy += x * y;
-    }
-    const n = members.length;
-    const [x, y] = [sx / n, sy / n];
-    const [vx, vy, vxy] = [xx / n - x * x + 1 / 12, yy / n - y * y + 1 / 12, xy / n - x * y];
-    const apart = Math.sqrt(((vx - vy) / 2) ** 2 + vxy * vxy);
-    return {
-      x,
-      y,
-      radius: Math.sqrt(n / Math.PI),
-      longest: Math.sqrt((vx + vy) / 2 + apart),
-      shortest: Math.sqrt(Math.max(1e-3, (vx + vy) / 2 - apart)),
-    };
   }
 }
 
