@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import { madSigma, median } from '../../../maths/robust.js';
+import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
@@ -19,6 +19,9 @@ const APART = [6, 8, 10, 13, 17, 22, 28];
 const TURNS = 3;
 /** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
 const KEEP_EVERY = 1.25;
+/** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
+const KEEP_EVERY_NEAR = 0.6;
+const APART_NEAR = [3.5, 4.5, 6];
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
 /** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
@@ -35,13 +38,20 @@ const STANDS_OUT = 6;
 const STEP = 0.003;
 const UNKNOWN = -128;
 const ROUNDS = 2;
+/** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
+const SPREAD = 13;
+const MOST_ROUNDS = 14;
 /** So many looks are kept; of a longer clip every second one, then every fourth. */
 const MOST_LOOKS = 32;
 /**
  * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: a sum of many
  * registrations is that much off, and where the scene lies along the way of the camera, an edge of it stays in its place.
  */
-const MISLAID = 2;
+const MISLAID = 1.5;
+/** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
+const LEAST_NEAR = -0.09;
+/** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
+const MOST_NEAR = 5;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
 const MOST_RADIUS = 11;
@@ -73,17 +83,93 @@ export const lensSpots: Measure<LensSpot[] | null> = {
   begin: (clip, motion) => new RunningLensSpots(clip, motion),
 };
 
+/** What two frames that were laid over one another differed by, in steps, and how far apart they lay. */
+interface Look {
+  readonly steps: Int8Array;
+  readonly dx: number;
+  readonly dy: number;
+}
+
+/** Frames that are kept, and what they differed by over some distances. */
+class Looks {
+  seen: Look[] = [];
+  private stride = 1;
+  slopes: Slopes | null = null;
+  private looks = 0;
+  /** Frames that were kept, and where the camera stood in each. */
+  private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
+
+  constructor(
+    private readonly keepEvery: number,
+    private readonly apart: readonly number[],
+  ) {}
+
+  /** What was kept no longer lies under what comes. */
+  cut(): void {
+    this.kept.length = 0;
+  }
+
+  wants(at: Similarity): boolean {
+    const last = this.kept[this.kept.length - 1];
+    return !last || distance(at, last.at) >= this.keepEvery;
+  }
+
+  take(at: Similarity, logs: Float32Array, size: Pick<Level, 'width' | 'height'>): void {
+    // Where the camera has not gone far yet, or never will, the shorter distances serve.
+    const farthest = Math.max(0, ...this.kept.map((k) => distance(at, k.at)));
+    const apart = this.apart.filter((a) => a <= farthest).slice(-TURNS);
+    const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
+    const other = this.kept.findLast((k) => distance(at, k.at) >= far);
+    if (other) this.compare(other.logs, logs, added(at, other.at, -1), size);
+    this.kept.push({ at, logs });
+    if (this.kept.length > MOST_KEPT) this.kept.shift();
+  }
+
+  private compare(
+    before: Float32Array,
+    now: Float32Array,
+    { dx, dy, zoom, turn }: Similarity,
+    { width, height }: Pick<Level, 'width' | 'height'>,
+  ): void {
+    const ratio = new Float32Array(now.length).fill(NaN);
+    const sampled: number[] = [];
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
+        const px = x - dx - zoom * ux + turn * uy;
+        const py = y - dy - turn * ux - zoom * uy;
+        const [ix, iy] = [Math.floor(px), Math.floor(py)];
+        if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
+        ratio[i] = now[i] - bilinear(before, width, px, py);
+        if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
+      }
+    if (sampled.length < 40) return;
+    this.slopes ??= new Slopes({ width, height });
+    this.slopes.take(now);
+    // Light that changed, changed everywhere.
+    const light = median(sampled);
+    if (this.looks % this.stride === 0) {
+      const steps = Int8Array.from(ratio, (r) =>
+        r === r ? Math.max(-127, Math.min(127, Math.round((r - light) / STEP))) : UNKNOWN,
+      );
+      this.seen.push({ steps, dx: Math.round(dx), dy: Math.round(dy) });
+      if (this.seen.length > MOST_LOOKS) {
+        this.seen = this.seen.filter((_, i) => i % 2 === 0);
+        this.stride *= 2;
+      }
+    }
+    this.looks++;
+  }
+}
+
 class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   private readonly logs: Float32Array;
-  /** What each pair of frames differed by, in steps. */
-  private seen: { readonly steps: Int8Array; readonly dx: number; readonly dy: number }[] = [];
-  private stride = 1;
-  private slopes: Slopes | null = null;
+  private readonly far = new Looks(KEEP_EVERY, APART);
+  private readonly near = new Looks(KEEP_EVERY_NEAR, APART_NEAR);
+  /** Those that tell. */
+  private seen: readonly Look[] = [];
   private shape = { width: 0, height: 0 };
-  private looks = 0;
   private frame = -1;
-  /** Frames that were kept, and where the camera stood in each. */
-  private readonly kept: { at: Similarity; logs: Float32Array }[] = [];
   private at: Similarity = STILL;
   private readonly best = Array.from({ length: COLUMNS * ROWS }, () => ({ score: -Infinity, frame: 0 }));
 
@@ -108,54 +194,15 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
     if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
-      this.kept.length = 0;
+      for (const looks of [this.far, this.near]) looks.cut();
       this.at = STILL;
       return;
     }
     this.at = added(this.at, registration.motion, 1);
-    const last = this.kept[this.kept.length - 1];
-    if (last && distance(this.at, last.at) < KEEP_EVERY) return;
+    const wanting = [this.far, this.near].filter((looks) => looks.wants(this.at));
+    if (wanting.length === 0) return;
     const now = logs();
-    // Where the camera has not gone far yet, or never will, the shorter distances serve.
-    const farthest = Math.max(0, ...this.kept.map((k) => distance(this.at, k.at)));
-    const apart = APART.filter((a) => a <= farthest).slice(-TURNS);
-    const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
-    const other = this.kept.findLast((k) => distance(this.at, k.at) >= far);
-    if (other) this.compare(other.logs, now, added(this.at, other.at, -1));
-    this.kept.push({ at: this.at, logs: now });
-    if (this.kept.length > MOST_KEPT) this.kept.shift();
-  }
-
-  private compare(before: Float32Array, now: Float32Array, { dx, dy, zoom, turn }: Similarity): void {
-    const { width, height } = this.shape;
-    const ratio = new Float32Array(now.length).fill(NaN);
-    const sampled: number[] = [];
-    for (let y = 0, i = 0; y < height; y++)
-      for (let x = 0; x < width; x++, i++) {
-        const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
-        const px = x - dx - zoom * ux + turn * uy;
-        const py = y - dy - turn * ux - zoom * uy;
-        const [ix, iy] = [Math.floor(px), Math.floor(py)];
-        if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-        ratio[i] = now[i] - bilinear(before, width, px, py);
-        if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
-      }
-    if (sampled.length < 40) return;
-    this.slopes ??= new Slopes(this.shape);
-    this.slopes.take(now);
-    // Light that changed, changed everywhere.
-    const light = median(sampled);
-    if (this.looks % this.stride === 0) {
-      const steps = Int8Array.from(ratio, (r) =>
-        r === r ? Math.max(-127, Math.min(127, Math.round((r - light) / STEP))) : UNKNOWN,
-      );
-      this.seen.push({ steps, dx: Math.round(dx), dy: Math.round(dy) });
-      if (this.seen.length > MOST_LOOKS) {
-        this.seen = this.seen.filter((_, i) => i % 2 === 0);
-        this.stride *= 2;
-      }
-    }
-    this.looks++;
+    for (const looks of wanting) looks.take(this.at, now, picture);
   }
 
   /** Remembers for each part of the picture the frame in which it was brightest and plainest: a spot shows most there. */
@@ -179,24 +226,31 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
   finish(): LensSpot[] | null {
-    if (this.seen.length < LEAST_LOOKS) return null;
-    const level = this.usual();
-    if (!this.liesInOnePlane(level)) return null;
-    const mean = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
+    // The farther apart the better: short distances serve where there are no others.
+    const isFar = this.far.seen.length >= LEAST_LOOKS;
+    const { seen, slopes } = isFar ? this.far : this.near;
+    this.seen = seen;
+    if (!slopes || this.seen.length < LEAST_LOOKS) return null;
+    const few = this.usual(ROUNDS);
+    if (!this.liesInOnePlane(few)) return null;
+    const level = isFar ? few : this.usual(this.rounds());
+    const spotted = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
     const { width, height } = this.shape;
-    const ordinary = madSigma(mean);
+    const ordinary = madSigma(spotted);
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
-    const taken = new Uint8Array(mean.length);
-    const order = [...mean.keys()].filter((i) => Math.abs(mean[i]) > least);
-    order.sort((a, b) => Math.abs(mean[b]) - Math.abs(mean[a]) || a - b);
+    let dark = 0;
+    const taken = new Uint8Array(spotted.length);
+    const order = [...spotted.keys()].filter((i) => Math.abs(spotted[i]) > least);
+    order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
-      const blob = blobAbout({ ...this.shape, samples: mean }, i, taken);
-      if (mean[i] > MOST_BRIGHT) continue;
-      if (Math.abs(blob.level) < MISLAID * this.slopes!.over(blob.members)) continue;
-      if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS || blob.longest > ROUND * blob.shortest)
-        continue;
+      const blob = blobAbout({ ...this.shape, samples: spotted }, i, taken);
+      if (spotted[i] > (isFar ? MOST_BRIGHT : LEAST_NEAR)) continue;
+      if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS) continue;
+      if (!isFar && ++dark > MOST_NEAR) return null;
+      if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
+      if (blob.longest > ROUND * blob.shortest) continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
       const kx = this.clip.width / width;
       const cell =
@@ -206,7 +260,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         x: round((blob.x + 0.5) * kx),
         y: round((blob.y + 0.5) * kx),
         radiusPx: round(Math.max(1, blob.radius * kx)),
-        contrastPct: round(100 * (Math.exp(mean[i]) - 1)),
+        contrastPct: round(100 * (Math.exp(spotted[i]) - 1)),
         worstFrame: this.best[cell].frame,
       });
     }
@@ -230,8 +284,15 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const far = Math.hypot(u, v);
     return this.seen.some(({ dx, dy }) => {
       const gone = Math.hypot(dx, dy);
-      return far < (ROUNDS + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
+      return far < (this.rounds() + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
     });
+  }
+
+  /** Rounds of {@link usual}: few where the camera went further than a spot is wide. */
+  private rounds(): number {
+    if (this.seen === this.far.seen) return ROUNDS;
+    const square = mean(this.seen.map(({ dx, dy }) => dx * dx + dy * dy));
+    return Math.max(ROUNDS, Math.min(MOST_ROUNDS, Math.ceil(SPREAD ** 2 / square)));
   }
 
   private liesInOnePlane(level: Float32Array): boolean {
@@ -248,11 +309,11 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
    * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
    * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
    */
-  private usual(): Float32Array {
+  private usual(rounds: number): Float32Array {
     const { width, height } = this.shape;
     let level = new Float32Array(width * height);
     const values = new Float32Array(this.seen.length);
-    for (let round = 1; round <= ROUNDS; round++) {
+    for (let round = 1; round <= rounds; round++) {
       const before = level;
       level = new Float32Array(before.length);
       for (let y = 0, i = 0; y < height; y++)
@@ -267,7 +328,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
           if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
           const known = values.subarray(0, n).sort();
           const usual = known[n >> 1];
-          if (round < ROUNDS || Math.abs(usual) < LEAST_DEPTH / 2) {
+          if (round < rounds || Math.abs(usual) < LEAST_DEPTH / 2) {
             level[i] = usual;
             continue;
           }
