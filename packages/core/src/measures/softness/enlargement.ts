@@ -59,27 +59,56 @@ export class EnlargementFinder {
     const peaks: { readonly frequency: number; readonly height: number }[] = [];
     const size = 2 * (across.length - 1);
     const heightAt = (k: number): number => Math.sqrt(across[k] * down[k]);
+    const isPeak = (k: number, least: number, leastInEach: number): boolean =>
+      heightAt(k) >= Math.max(least, heightAt(k - 1), heightAt(k + 1)) &&
+      Math.min(across[k], down[k]) >= leastInEach;
     for (let k = Math.ceil(LOWEST * size); k <= HIGHEST * size; k++) {
       const frequency = k / size;
-      const block = frequency * CODEC_BLOCK;
-      if (Math.abs(block - Math.round(block)) < BESIDE_BLOCKS * CODEC_BLOCK) continue;
+      if (isOfBlocks(frequency)) continue;
       const common = Math.abs(frequency - COMMON) <= COMMON_WITHIN;
-      const height = heightAt(k);
-      if (height < heightAt(k - 1) || height < heightAt(k + 1)) continue;
-      const least = Math.min(across[k], down[k]);
-      if (height < (common ? COMMON_STANDS_OUT : STANDS_OUT) || least < (common ? COMMON_IN_EACH : IN_EACH))
-        continue;
-      peaks.push({ frequency, height });
+      if (isPeak(k, common ? COMMON_STANDS_OUT : STANDS_OUT, common ? COMMON_IN_EACH : IN_EACH))
+        peaks.push({ frequency, height: heightAt(k) });
     }
+    const unlike = (scale: number): number =>
+      Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
+    const likest = (scales: readonly number[]): number | null =>
+      scales.length > 0 ? scales.reduce((a, b) => (unlike(b) < unlike(a) ? b : a)) : null;
+    const hasTrace = (frequency: number): boolean => {
+      if (frequency < LOWEST || isOfBlocks(frequency)) return false;
+      for (let k = Math.ceil((frequency - WITHIN) * size); k <= (frequency + WITHIN) * size; k++)
+        if (isPeak(k, SECOND_STANDS_OUT, SECOND_IN_EACH)) return true;
+      return false;
+    };
+    const ofMosaic = likest(
+      peaks.flatMap(({ frequency: f }) => [f, 1 - f, 2 * f]).filter((s) => s < 1 && hasBoth(s, hasTrace)),
+    );
+    if (ofMosaic !== null) return ofMosaic;
     const highest = Math.max(0, ...peaks.map((p) => p.height));
     const scales = peaks
       .filter((p) => p.height >= NEARLY_AS_HIGH * highest)
       .map((p) => scaleBehind(p.frequency, edges));
-    const unlike = (scale: number): number =>
-      Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
-    return scales.length > 0 ? scales.reduce((a, b) => (unlike(b) < unlike(a) ? b : a)) : null;
+    return likest(scales);
   }
 }
+
+const isOfBlocks = (frequency: number): boolean => {
+  const block = frequency * CODEC_BLOCK;
+  return Math.abs(block - Math.round(block)) < BESIDE_BLOCKS * CODEC_BLOCK;
+};
+
+/** The second trace of a picture that went through a mosaic stands this far above the median, and in each direction; near where it must lie. */
+const SECOND_STANDS_OUT = 5;
+const SECOND_IN_EACH = 4;
+const WITHIN = 0.003;
+
+/**
+ * A picture that went through a colour mosaic brings a period of two samples with it: enlarged, it leaves a second trace at
+ * half its scale. Whether both are there, seen as frequencies that samples can carry, apart from one another.
+ */
+const hasBoth = (scale: number, hasTrace: (frequency: number) => boolean): boolean => {
+  const [own, mosaic] = [Math.min(scale, 1 - scale), scale / 2];
+  return Math.abs(own - mosaic) > 2 * WITHIN && hasTrace(own) && hasTrace(mosaic);
+};
 
 /** Edges of a picture that was enlarged to more than twice its size look this much sharper than its size can be: cubics overshoot. */
 const LOOKS_SHARPER = 1.55;

@@ -27,12 +27,26 @@ interface Standard {
   readonly smeared: number;
 }
 const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, smeared: 0.65 };
-/** Samples of colour stand further apart: a lens and a mosaic spread less over their neighbours. */
-const OF_COLOUR: Standard = { leastContrast: 0.024, leastContrastStill: 0.03, smeared: 0.42 };
+const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
+/**
+ * Where samples of colour stand further apart, a lens and a mosaic spread less over their neighbours: up to this share where
+ * they do both ways, as far as luma where they do not.
+ */
+const SMEARED_APART = 0.45;
+
+/** @param tally of the plane that the samples of colour are in */
+const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Standard => {
+  if (isLuma) return OF_LUMA;
+  const ways = Number(tally.width < luma.width) + Number(tally.height < luma.height);
+  return { ...OF_COLOUR, smeared: OF_LUMA.smeared - (ways / 2) * (OF_LUMA.smeared - SMEARED_APART) };
+};
 /** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
 const NO_LENS = 0.15;
 /** Over a scene that moves, a fault stands out in this share of the frames; the rest is brighter than it is. */
 const LEAST_SEEN = 0.7;
+/** In this share where the mean over all of them shows it alike on all sides: detail that passes hides it in the others. */
+const SELDOM_SEEN = 0.45;
+const ROUND_IN_MEAN = 0.9;
 /** Seen this often it is there all the time, */
 const ALWAYS_SEEN = 0.9;
 /** and where the camera stands still and only something passed, all the time without exception, */
@@ -77,8 +91,11 @@ export const judgeSuspects = (
   const found: Fault[] = [];
   const doubted: UncertainPlace[] = [];
   suspects.forEach((plane, p) => {
-    const list = [...plane.values()].filter((s) => s.frames >= 2 && s.stoodOut >= LEAST_SEEN * s.frames);
-    const standard = p === 0 || clip.matrix === 'rgb' ? OF_LUMA : OF_COLOUR;
+    const list = [...plane.values()].filter(
+      (s) => s.frames >= 2 && s.stoodOut >= (sceneMoved ? SELDOM_SEEN : LEAST_SEEN) * s.frames,
+    );
+    const isLuma = p === 0 || clip.matrix === 'rgb';
+    const standard = standardOf(tallies[p], tallies[0], isLuma);
     const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
     const evidenceOf = weigh(list);
     for (const s of list) {
@@ -92,7 +109,7 @@ export const judgeSuspects = (
         continue;
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
-      const single = standard === OF_LUMA && s.beside / s.contrast <= NO_LENS;
+      const single = isLuma && s.beside / s.contrast <= NO_LENS;
       const evidence = evidenceOf(s, single, fault.channel !== 'luma');
       if (evidence.told) found.push(fault);
       else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
@@ -137,8 +154,11 @@ const leastContrast = (
 
 /** Whether a place stood out of whatever passed over it: the scene's own detail goes with the scene. */
 const staysPut = (s: Suspect): boolean =>
-  roundnessOf(s) >= (s.stoodOut >= ALWAYS_SEEN * s.frames ? ROUND : ROUNDER) &&
+  roundnessOf(s) >= leastRoundness(s.stoodOut / s.frames) &&
   isolationOf(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
+
+const leastRoundness = (seen: number): number =>
+  seen >= ALWAYS_SEEN ? ROUND : seen >= LEAST_SEEN ? ROUNDER : ROUND_IN_MEAN;
 
 /** The same where the camera stands still and only something passed: most of the time its surroundings stood as still. */
 const staysThroughout = (s: Suspect): boolean =>

@@ -107,6 +107,7 @@ export const weigh = (
     reach ??= reachOf(all);
     if (single && own.isolation >= ON_EVEN_GROUND) return TOLD;
     if (coloured && own.isolation >= Math.max(ON_EVEN_GROUND, LONGER_TAIL * reach)) return TOLD;
+    if (coloured && own.isolation >= ON_EVEN_GROUND && isUnlike(own, all)) return TOLD;
     if (!single) return { told: false, because: 'the scene has dots that stand as still and as alone' };
     const peers = all.filter(
       (o) =>
@@ -119,6 +120,21 @@ export const weigh = (
       ? TOLD
       : { told: false, because: `${peers} other places of the picture look like it` };
   };
+};
+
+/**
+ * Whether a place has so much more contrast than the dots of the scene that no more are expected to have as much in the whole
+ * picture than by chance: by the same tail.
+ */
+const isUnlike = (own: Weighed, all: readonly Weighed[]): boolean => {
+  const sizes = all.map((o) => Math.abs(o.contrast));
+  const least = Math.min(...sizes);
+  const step =
+    quantile(
+      sizes.map((c) => c - least),
+      0.5,
+    ) / Math.LN2;
+  return Math.abs(own.contrast) - least > LONGER_TAIL * step * Math.log(sizes.length / EXPECTED);
 };
 
 /**
