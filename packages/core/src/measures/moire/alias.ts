@@ -21,7 +21,11 @@ export interface PatternSample {
 export interface Alias {
   readonly amplitude: number;
   readonly periodPx: number;
+  /** `null` where nothing is known of how it moves. */
   readonly crawlPxPerFrame: number | null;
+  /** Cycles per luma pixel. */
+  readonly fx: number;
+  readonly fy: number;
 }
 
 /** A pattern must be there in this share of the pairs. */
@@ -92,6 +96,7 @@ export const aliasIn = (
   if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
   const amplitude = median(all.map((s) => s.amplitude));
   const periodPx = median(all.map((s) => 1 / Math.hypot(s.fx, s.fy / rowStep)));
+  const { fx, fy } = usualOf(all);
   const moving = all.flatMap((s) => {
     const step = steps[s.frame];
     return step && Math.hypot(step.dx, step.dy) < MOST_MOVED
@@ -130,10 +135,23 @@ export const aliasIn = (
     mean(moving.map((s) => Math.abs(nx * s.dx + ny * s.dy))) * periodPx;
   const lumaless = all.filter((s) => s.lumaless).length > all.length / 2;
   if (best && best.fit >= (periodPx > WIDE_PX ? WIDE_FITS : FITS) && best.lead >= BETTER)
-    return { amplitude, periodPx, crawlPxPerFrame: crawl(best.nx, best.ny) };
+    return { amplitude, periodPx, crawlPxPerFrame: crawl(best.nx, best.ny), fx, fy };
   // Colour without luma is false colour, unless it is seen to move with the scene.
   const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
   const belongs = withScene.length >= LEAST_TELLING && fit(0, 0, withScene) >= BELONGS;
-  if (kind === 'colour' && lumaless && !belongs) return { amplitude, periodPx, crawlPxPerFrame: null };
+  if (kind === 'colour' && lumaless && !belongs)
+    return { amplitude, periodPx, crawlPxPerFrame: null, fx, fy };
   return best ? 'scene' : 'undecided';
 };
+
+/** The frequency that the most of them are nearest to; one and its opposite are the same. */
+const usualOf = (all: readonly PatternSample[]): PatternSample =>
+  all.toSorted(
+    (a, b) => mean(all.map((s) => frequencyApart(a, s))) - mean(all.map((s) => frequencyApart(b, s))),
+  )[0];
+
+/** How far two frequencies lie apart, in their unit: a pattern has no direction, so one and its opposite are the same. */
+export const frequencyApart = (
+  a: { readonly fx: number; readonly fy: number },
+  b: { readonly fx: number; readonly fy: number },
+): number => Math.min(Math.hypot(a.fx - b.fx, a.fy - b.fy), Math.hypot(a.fx + b.fx, a.fy + b.fy));

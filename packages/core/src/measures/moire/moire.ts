@@ -7,7 +7,7 @@ import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { finerOf, halfOf } from './half.js';
-import { aliasIn, type PatternSample, type Alias } from './alias.js';
+import { aliasIn, frequencyApart, type PatternSample, type Alias } from './alias.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
 import { rounded } from '../../maths/round.js';
@@ -297,7 +297,8 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
           other.kind === member.kind &&
           other.side === member.side &&
           Math.abs(other.x - member.x) <= member.side &&
-          Math.abs(other.y - member.y) <= member.side
+          Math.abs(other.y - member.y) <= member.side &&
+          mayBeOneCloth(member, other)
         ) {
           left.delete(other);
           sheet.push(other);
@@ -306,6 +307,14 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
   }
   return sheets;
 };
+
+/** Frequencies of neighbouring windows of one cloth differ by no more than this share of the finer one. */
+const ONE_CLOTH = 0.4;
+
+/** Where nothing is known of how they move, patterns side by side are one cloth if they are alike: stalks and twigs are not. */
+const mayBeOneCloth = (a: Judged, b: Judged): boolean =>
+  (a.crawlPxPerFrame !== null && b.crawlPxPerFrame !== null) ||
+  frequencyApart(a, b) <= ONE_CLOTH * Math.max(Math.hypot(a.fx, a.fy), Math.hypot(b.fx, b.fy));
 
 type Pattern = MoireValues['patterns'][number];
 
