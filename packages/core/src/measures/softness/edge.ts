@@ -71,7 +71,8 @@ export const fitEdge = (
   for (const reach of REACHES) {
     if (reach < least) continue;
     const fit = fitIn(reach, read, x, y, ux, uy);
-    if (fit === 'no step' || typeof fit === 'object') return fit === 'no step' ? null : fit;
+    if (fit === 'no step') return null;
+    if (typeof fit === 'object') return staysOff(fit, reach, read, x, y, ux, uy) ? fit : null;
     // A step too wide for this window tells about how wide a window it needs.
     least = Math.min(REACHES[REACHES.length - 1], 0.8 * HOLDS * fit);
   }
@@ -101,6 +102,39 @@ const collect = (
   return n;
 };
 
+/** Beyond the window, as far as this many times its reach, … */
+const BEYOND = 1.75;
+/** … neither side comes back by more than this share of the height: the flank of a line is narrower than an edge. */
+const MOST_BACK = 0.25;
+
+const staysOff = (
+  { height, level, slope }: Fitted,
+  reach: number,
+  read: (x: number, y: number) => number,
+  x: number,
+  y: number,
+  ux: number,
+  uy: number,
+): boolean => {
+  const far = Math.round(BEYOND * reach);
+  for (const side of [-1, 1]) {
+    let [sum, n] = [0, 0];
+    for (let a = Math.ceil(reach); a <= far; a++)
+      for (const b of [-2, 0, 2]) {
+        sum += read(Math.round(x + side * a * ux - b * uy), Math.round(y + side * a * uy + b * ux));
+        n++;
+      }
+    const back = side * (level + (side * height) / 2 + side * slope * reach - sum / n);
+    if (back > MOST_BACK * height) return false;
+  }
+  return true;
+};
+
+interface Fitted extends EdgeFit {
+  readonly level: number;
+  readonly slope: number;
+}
+
 const fitIn = (
   reach: number,
   read: (x: number, y: number) => number,
@@ -108,7 +142,7 @@ const fitIn = (
   y: number,
   ux: number,
   uy: number,
-): EdgeFit | 'no step' | number => {
+): Fitted | 'no step' | number => {
   const n = collect(reach, read, x, y, ux, uy);
   let [low, high, lows, highs] = [0, 0, 0, 0];
   for (let i = 0; i < n; i++)
@@ -143,7 +177,7 @@ const fitIn = (
   unit[5] = 1;
   const inverse = solveSymmetric(normal.slice(), unit);
   const errorPx = inverse ? sigma * left * Math.sqrt(Math.max(0, inverse[5])) : Infinity;
-  return { sigmaPx: sigma, errorPx, height: 2 * p[2] };
+  return { sigmaPx: sigma, errorPx, height: 2 * p[2], level: p[0], slope: p[1] };
 };
 
 /**
