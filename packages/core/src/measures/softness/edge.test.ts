@@ -53,6 +53,29 @@ describe('the width of an edge', () => {
   });
 });
 
+describe('the flank of a line', () => {
+  /** A bright line of a width, blurred by as much as an edge would be. */
+  const line = (width: number, sigma: number) => (x: number) =>
+    0.3 + 0.15 * (erf((x + width / 2) / (sigma * Math.SQRT2)) - erf((x - width / 2) / (sigma * Math.SQRT2)));
+
+  it('is no edge that is sharper than it is: it comes back beyond the window', () => {
+    for (const sigma of [1.5, 2.5, 3.5])
+      for (const width of [1, 2 * sigma, 3.5 * sigma]) {
+        const read = line(width, sigma);
+        const flank = Math.round(-Math.max(width / 2, sigma));
+        const fit = fitEdge((x) => read(x + flank), 0, 0, 1, 0);
+        expect(fit === null || fit.sigmaPx > 0.85 * sigma, `${width} px, blurred by ${sigma} px`).to.equal(
+          true,
+        );
+      }
+  });
+
+  it('is an edge where the line is so wide that its other side lies far off', () => {
+    const read = line(60, 2.5);
+    expect(fitEdge((x) => read(x - 30), 0, 0, 1, 0)?.sigmaPx).to.be.closeTo(2.5, 0.1);
+  });
+});
+
 describe('soft frames', () => {
   const shot = [{ startFrame: 0, endFrame: 39 }];
   const details = (soft: readonly number[]) =>

@@ -71,23 +71,22 @@ export class EnlargementFinder {
     }
     const unlike = (scale: number): number =>
       Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
-    const likest = (scales: readonly number[]): number | null =>
-      scales.length > 0 ? scales.reduce((a, b) => (unlike(b) < unlike(a) ? b : a)) : null;
     const hasTrace = (frequency: number): boolean => {
       if (frequency < LOWEST || isOfBlocks(frequency)) return false;
       for (let k = Math.ceil((frequency - WITHIN) * size); k <= (frequency + WITHIN) * size; k++)
         if (isPeak(k, SECOND_STANDS_OUT, SECOND_IN_EACH)) return true;
       return false;
     };
-    const ofMosaic = likest(
-      peaks.flatMap(({ frequency: f }) => [f, 1 - f, 2 * f]).filter((s) => s < 1 && hasBoth(s, hasTrace)),
-    );
-    if (ofMosaic !== null) return ofMosaic;
     const highest = Math.max(0, ...peaks.map((p) => p.height));
-    const scales = peaks
+    const alone = peaks
       .filter((p) => p.height >= NEARLY_AS_HIGH * highest)
       .map((p) => scaleBehind(p.frequency, edges));
-    return likest(scales);
+    const ofMosaic = peaks
+      .flatMap(({ frequency: f }) => [f, 1 - f, 2 * f])
+      .filter((s) => s < 1 && hasBoth(s, hasTrace));
+    const scales = [...ofMosaic, ...alone];
+    const against = (scale: number): number => unlike(scale) - (ofMosaic.includes(scale) ? BOTH_TELL : 0);
+    return scales.length > 0 ? scales.reduce((a, b) => (against(b) < against(a) ? b : a)) : null;
   }
 }
 
@@ -100,6 +99,8 @@ const isOfBlocks = (frequency: number): boolean => {
 const SECOND_STANDS_OUT = 5;
 const SECOND_IN_EACH = 4;
 const WITHIN = 0.003;
+/** Edges may be this much (log of size) less like a scale whose two traces are both there. */
+const BOTH_TELL = 0.15;
 
 /**
  * A picture that went through a colour mosaic brings a period of two samples with it: enlarged, it leaves a second trace at
