@@ -65,6 +65,11 @@ const SPOTS = [
   { x: 142, y: 84, radiusPx: 12, density: 0.16 },
   { x: 322, y: 166, radiusPx: 16, density: 0.13 },
 ];
+/** As small as dust is that a hand may carry the scene past. */
+const DUST = [
+  { x: 142, y: 84, radiusPx: 7, density: 0.22 },
+  { x: 322, y: 166, radiusPx: 8, density: 0.2 },
+];
 const spotted = (
   name: string,
   clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
@@ -135,6 +140,14 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
     SPOTS,
   ),
+  spotted(
+    'spots, by hand before bricks',
+    { study: 'bricks', seed: 71, camera: { handPx: 5 } },
+    DUST,
+    'courses of brick, laid over one another, differ by more than dust takes: it says that it cannot tell',
+  ),
+  spotted('spots, by hand before foliage', { study: 'foliage', seed: 72, camera: { handPx: 6 } }, DUST),
+  spotted('no spots, by hand before foliage', { study: 'foliage', seed: 73, camera: { handPx: 6 } }, []),
   spotted('no spots, a pan over foliage', { study: 'foliage', seed: 58, camera: { panPx: 45 } }, []),
   spotted(
     'no spots, a pan at night',

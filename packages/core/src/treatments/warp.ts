@@ -2,7 +2,7 @@ import { rounded } from '../maths/round.js';
 import { lanczos } from '../measures/noise/resample.js';
 import type { Plane } from '../picture/frame.js';
 import { treatmentKernels } from './memory.js';
-import { blankLike, codeOf, subsampling, type Picture } from './sequence.js';
+import { blankLike, subsampling, type Picture } from './sequence.js';
 import { BLOCK_PX, type BlockMotion } from './study.js';
 
 /** Where a row of the new picture begins in the old one, luma pixels, and how far one step along it goes there. */
@@ -128,17 +128,59 @@ class Warp {
       map(v, place);
       const { x, y, dx, dy } = place;
       memory.run.warpRow(from, stride, width, height, x, y, dx, dy, width, table, row);
-      const read = memory.get(row, width);
-      for (let u = 0, i = v * width; u < width; u++, i++) {
-        const [sx, sy] = [x + dx * u, y + dy * u];
-        const seen = sx >= -0.5 && sy >= -0.5 && sx <= width - 0.5 && sy <= height - 0.5;
-        if (seen || (code === null && other === null)) out.samples[i] = codeOf(read[u], top);
-        else out.samples[i] = other ? other.samples[i] : code!;
+      const at = v * width;
+      // All of it, where what lies outside is the picture as it ends.
+      const [first, end] =
+        code === null && other === null
+          ? [0, width]
+          : bothOf(seenAlong(x, dx, width, width), seenAlong(y, dy, height, width));
+      putCodes(out.samples, at, memory.get(row, width), first, end, top);
+      if (other) {
+        out.samples.set(other.samples.subarray(at, at + first), at);
+        out.samples.set(other.samples.subarray(at + end, at + width), at + end);
+      } else if (code !== null) {
+        out.samples.fill(code, at, at + first);
+        out.samples.fill(code, at + end, at + width);
       }
     }
     return out;
   }
 }
+
+type Run = readonly [first: number, end: number];
+
+/** Of steps along a line, those that lie on an axis of so many samples, half a sample beyond its ends included. */
+const seenAlong = (from: number, step: number, length: number, steps: number): Run => {
+  const isSeen = (u: number): boolean => from + step * u >= -0.5 && from + step * u <= length - 0.5;
+  if (step === 0) return isSeen(0) ? [0, steps] : [0, 0];
+  const ends = [(-0.5 - from) / step, (length - 0.5 - from) / step];
+  let first = Math.max(0, Math.min(steps, Math.floor(Math.min(...ends))));
+  let end = Math.max(first, Math.min(steps, Math.ceil(Math.max(...ends)) + 1));
+  while (first < end && !isSeen(first)) first++;
+  while (end > first && !isSeen(end - 1)) end--;
+  return [first, end];
+};
+
+const bothOf = (a: Run, b: Run): Run => {
+  const first = Math.max(a[0], b[0]);
+  const end = Math.min(a[1], b[1]);
+  return end > first ? [first, end] : [0, 0];
+};
+
+/** Rounds values into codes from 0 to the highest. */
+const putCodes = (
+  samples: Plane['samples'],
+  at: number,
+  values: Float32Array,
+  first: number,
+  end: number,
+  top: number,
+): void => {
+  for (let u = first; u < end; u++) {
+    const v = values[u] + 0.5;
+    samples[at + u] = v <= 0 ? 0 : v >= top + 1 ? top : v | 0;
+  }
+};
 
 /** A plane that goes on beyond its edges as it ends. */
 const withMargin = ({ width, height, samples }: Plane): Float32Array => {

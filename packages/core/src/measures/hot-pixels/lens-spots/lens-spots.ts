@@ -10,6 +10,7 @@ import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
 import { blobAbout } from './blob.js';
 import { Slopes } from './slopes.js';
+import { mislaid, NO_SHIFT, type Shift } from './mislaid.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
@@ -27,6 +28,8 @@ const LEAST_LOOKS = 6;
 /** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
 const LEAST_SEEN = 0.5;
 const UNSTEADY = 0.45;
+/** Frames are laid over one another again, better, so often. */
+const LAID_AGAIN = 2;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
 /** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
@@ -44,10 +47,12 @@ const MOST_ROUNDS = 14;
 /** So many looks are kept; of a longer clip every second one, then every fourth. */
 const MOST_LOOKS = 32;
 /**
- * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: a sum of many
- * registrations is that much off, and where the scene lies along the way of the camera, an edge of it stays in its place.
+ * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: where the scene
+ * lies along the way of the camera, an edge of it stays in its place.
  */
-const MISLAID = 1.5;
+const MISLAID = 0.5;
+/** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
+const MOST_UNEVEN = 0.6;
 /** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
 const LEAST_NEAR = -0.09;
 /** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
@@ -95,6 +100,8 @@ class Looks {
   seen: Look[] = [];
   private stride = 1;
   slopes: Slopes | null = null;
+  /** How unevenly each pair of frames had to be shifted, pixels of the picture. */
+  readonly uneven: number[] = [];
   private looks = 0;
   /** Frames that were kept, and where the camera stood in each. */
   private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
@@ -131,19 +138,29 @@ class Looks {
     { dx, dy, zoom, turn }: Similarity,
     { width, height }: Pick<Level, 'width' | 'height'>,
   ): void {
-    const ratio = new Float32Array(now.length).fill(NaN);
-    const sampled: number[] = [];
-    for (let y = 0, i = 0; y < height; y++)
-      for (let x = 0; x < width; x++, i++) {
-        const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
-        const px = x - dx - zoom * ux + turn * uy;
-        const py = y - dy - turn * ux - zoom * uy;
-        const [ix, iy] = [Math.floor(px), Math.floor(py)];
-        if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-        ratio[i] = now[i] - bilinear(before, width, px, py);
-        if (i % 29 === 0 && ratio[i] === ratio[i]) sampled.push(ratio[i]);
-      }
+    const ratio = new Float32Array(now.length);
+    const lay = (shift: Shift): void => {
+      ratio.fill(NaN);
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i++) {
+          const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
+          const [u, v] = [x / width - 0.5, y / height - 0.5];
+          const px = x - dx - zoom * ux + turn * uy + shift[0] + shift[1] * u + shift[2] * v;
+          const py = y - dy - turn * ux - zoom * uy + shift[3] + shift[4] * u + shift[5] * v;
+          const [ix, iy] = [Math.floor(px), Math.floor(py)];
+          if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
+          ratio[i] = now[i] - bilinear(before, width, px, py);
+        }
+    };
+    let shift = NO_SHIFT;
+    lay(shift);
+    for (let step = 0; step < LAID_AGAIN; step++) {
+      shift = mislaid(ratio, now, { width, height }, shift);
+      lay(shift);
+    }
+    const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
     if (sampled.length < 40) return;
+    this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
     this.slopes ??= new Slopes({ width, height });
     this.slopes.take(now);
     // Light that changed, changed everywhere.
@@ -228,9 +245,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   finish(): LensSpot[] | null {
     // The farther apart the better: short distances serve where there are no others.
     const isFar = this.far.seen.length >= LEAST_LOOKS;
-    const { seen, slopes } = isFar ? this.far : this.near;
+    const { seen, slopes, uneven } = isFar ? this.far : this.near;
     this.seen = seen;
-    if (!slopes || this.seen.length < LEAST_LOOKS) return null;
+    if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
     const level = isFar ? few : this.usual(this.rounds());
@@ -265,11 +282,13 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       });
     }
     const k = this.clip.width / width;
+    // In the logarithm of light: there a spot and the trace that it leaves are alike.
+    const depth = ({ contrastPct }: LensSpot): number => Math.abs(Math.log(1 + contrastPct / 100));
     return spots.filter(
       (s) =>
         !spots.some((o) => {
           const isOther = o.contrastPct * s.contrastPct < 0;
-          if (Math.abs(s.contrastPct) >= (isOther ? 1 : SATELLITE) * Math.abs(o.contrastPct)) return false;
+          if (depth(s) >= (isOther ? 1 : SATELLITE) * depth(o)) return false;
           const [u, v] = [(s.x - o.x) / k, (s.y - o.y) / k];
           return Math.hypot(u, v) < TRACE_REACH || (isOther && this.isTrace(u, v, o.radiusPx / k));
         }),
