@@ -29,7 +29,7 @@ const LEAST_LOOKS = 6;
 const LEAST_SEEN = 0.5;
 const UNSTEADY = 0.45;
 /** Frames are laid over one another again, better, so often. */
-const LAID_AGAIN = 2;
+const LAID_AGAIN = 1;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
 /** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */

@@ -1,7 +1,7 @@
 import { solveSymmetric } from '../../../maths/solve.js';
 
 /** What the frames differ by beyond this, log of light, is something else than how they lie. */
-const MOST = 0.25;
+const MOST = 0.1;
 /** Places that are looked at, every so many columns and rows. */
 const STEP = 2;
 const PARAMETERS = 6;
