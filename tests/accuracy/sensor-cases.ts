@@ -166,6 +166,18 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     },
     0.6,
   ),
+  faulty(
+    'through a mosaic, by hand, with half of the colour',
+    {
+      codec: 'prores',
+      study: 'foliage',
+      seed: 74,
+      camera: { handPx: 2.5 },
+      noisePct: [0.6, 0.6, 0.6],
+      faultsInMosaic: true,
+    },
+    0.6,
+  ),
   clean('brick, lettering, wires and tape, held, none', {
     study: 'bricks',
     seed: 68,

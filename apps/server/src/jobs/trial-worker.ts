@@ -23,7 +23,7 @@ const MOST_ATTEMPTS = 4;
 /** Trials that are made at once: most of one is one thread's work. */
 const AT_ONCE = Math.max(1, Math.min(4, availableParallelism()));
 /** What nobody asked for is tried on so many frames, with so many values: enough to open a plan with. */
-const SMALL = { mostFrames: 10, mostBytes: 200 * 2 ** 20, mostValues: 3 };
+const SMALL = { mostFrames: 10, mostBytes: 100 * 2 ** 20, mostValues: 3 };
 
 /** Makes trials one after another, beside whoever measures. */
 export const createTrialWorker = async (store: Store, log: Logger): Promise<RunningWorker> => {
