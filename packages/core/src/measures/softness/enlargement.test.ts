@@ -12,41 +12,27 @@ const scene = (x: number, y: number): number => {
   return (2 * grains[i] + grains[i + 1] + grains[i + WIDTH + 4]) / 4;
 };
 
+type Samples = (x: number, y: number) => number;
+
 /** A picture whose samples lie between those of one that is smaller: bilinear. */
-const enlargedFrom = (scale: number): Plane => ({
+const enlargedFrom = (scale: number, of: Samples = scene, from = -0.5): Plane => ({
   width: WIDTH,
   height: HEIGHT,
   samples: Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => {
-    const [x, y] = [((i % WIDTH) + 0.5) * scale - 0.5, (Math.floor(i / WIDTH) + 0.5) * scale - 0.5];
+    const [x, y] = [((i % WIDTH) + 0.5) * scale + from, (Math.floor(i / WIDTH) + 0.5) * scale + from];
     const [u, v] = [Math.floor(x), Math.floor(y)];
     const mix = (a: number, b: number, k: number): number => a + (b - a) * k;
-    return mix(
-      mix(scene(u, v), scene(u + 1, v), x - u),
-      mix(scene(u, v + 1), scene(u + 1, v + 1), x - u),
-      y - v,
-    );
+    return mix(mix(of(u, v), of(u + 1, v), x - u), mix(of(u, v + 1), of(u + 1, v + 1), x - u), y - v);
   }),
 });
 /** The same through a colour mosaic: every other row and column was made of those beside it before it was enlarged. */
 const throughMosaic = (scale: number): Plane => {
-  const along = (u: number, v: number): number =>
-    u % 2 === 0 ? scene(u, v) : (scene(u - 1, v) + scene(u + 1, v)) / 2;
-  const made = (u: number, v: number): number =>
-    v % 2 === 0 ? along(u, v) : (along(u, v - 1) + along(u, v + 1)) / 2;
-  return {
-    width: WIDTH,
-    height: HEIGHT,
-    samples: Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => {
-      const [x, y] = [((i % WIDTH) + 0.5) * scale + 1, (Math.floor(i / WIDTH) + 0.5) * scale + 1];
-      const [u, v] = [Math.floor(x), Math.floor(y)];
-      const mix = (a: number, b: number, k: number): number => a + (b - a) * k;
-      return mix(
-        mix(made(u, v), made(u + 1, v), x - u),
-        mix(made(u, v + 1), made(u + 1, v + 1), x - u),
-        y - v,
-      );
-    }),
-  };
+  const along: Samples = (u, v) => (u % 2 === 0 ? scene(u, v) : (scene(u - 1, v) + scene(u + 1, v)) / 2);
+  return enlargedFrom(
+    scale,
+    (u, v) => (v % 2 === 0 ? along(u, v) : (along(u, v - 1) + along(u, v + 1)) / 2),
+    1,
+  );
 };
 const scaleOf = (plane: Plane, edges = 0.8): number | null => {
   const finder = new EnlargementFinder();
