@@ -46,6 +46,13 @@ const faulty = (
   };
 };
 
+/** A sensor of one colour a site, held by hand. */
+const MOSAIC_BY_HAND = {
+  camera: { handPx: 2.5 },
+  noisePct: [0.6, 0.6, 0.6],
+  faultsInMosaic: true,
+} as const satisfies Partial<StudyClip>;
+
 const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>): AccuracyCase => ({
   measure: 'hotPixels',
   name,
@@ -160,9 +167,7 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
       codec: 'h264',
       study: 'wall',
       seed: 67,
-      camera: { handPx: 2.5 },
-      noisePct: [0.6, 0.6, 0.6],
-      faultsInMosaic: true,
+      ...MOSAIC_BY_HAND,
     },
     0.6,
   ),
@@ -172,9 +177,7 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
       codec: 'prores',
       study: 'foliage',
       seed: 74,
-      camera: { handPx: 2.5 },
-      noisePct: [0.6, 0.6, 0.6],
-      faultsInMosaic: true,
+      ...MOSAIC_BY_HAND,
     },
     0.6,
   ),

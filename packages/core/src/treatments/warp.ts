@@ -2,7 +2,7 @@ import { rounded } from '../maths/round.js';
 import { lanczos } from '../measures/noise/resample.js';
 import type { Plane } from '../picture/frame.js';
 import { treatmentKernels } from './memory.js';
-import { blankLike, subsampling, type Picture } from './sequence.js';
+import { blankLike, codeOf, subsampling, type Picture } from './sequence.js';
 import { BLOCK_PX, type BlockMotion } from './study.js';
 
 /** Where a row of the new picture begins in the old one, luma pixels, and how far one step along it goes there. */
@@ -176,10 +176,7 @@ const putCodes = (
   end: number,
   top: number,
 ): void => {
-  for (let u = first; u < end; u++) {
-    const v = values[u] + 0.5;
-    samples[at + u] = v <= 0 ? 0 : v >= top + 1 ? top : v | 0;
-  }
+  for (let u = first; u < end; u++) samples[at + u] = codeOf(values[u], top);
 };
 
 /** A plane that goes on beyond its edges as it ends. */

@@ -96,7 +96,10 @@ export const aliasIn = (
   if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
   const amplitude = median(all.map((s) => s.amplitude));
   const periodPx = median(all.map((s) => 1 / Math.hypot(s.fx, s.fy / rowStep)));
-  const { fx, fy } = usualOf(all);
+  const alias = (crawlPxPerFrame: number | null): Alias => {
+    const { fx, fy } = usualOf(all);
+    return { amplitude, periodPx, crawlPxPerFrame, fx, fy };
+  };
   const moving = all.flatMap((s) => {
     const step = steps[s.frame];
     return step && Math.hypot(step.dx, step.dy) < MOST_MOVED
@@ -135,12 +138,11 @@ export const aliasIn = (
     mean(moving.map((s) => Math.abs(nx * s.dx + ny * s.dy))) * periodPx;
   const lumaless = all.filter((s) => s.lumaless).length > all.length / 2;
   if (best && best.fit >= (periodPx > WIDE_PX ? WIDE_FITS : FITS) && best.lead >= BETTER)
-    return { amplitude, periodPx, crawlPxPerFrame: crawl(best.nx, best.ny), fx, fy };
+    return alias(crawl(best.nx, best.ny));
   // Colour without luma is false colour, unless it is seen to move with the scene.
   const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
   const belongs = withScene.length >= LEAST_TELLING && fit(0, 0, withScene) >= BELONGS;
-  if (kind === 'colour' && lumaless && !belongs)
-    return { amplitude, periodPx, crawlPxPerFrame: null, fx, fy };
+  if (kind === 'colour' && lumaless && !belongs) return alias(null);
   return best ? 'scene' : 'undecided';
 };
 

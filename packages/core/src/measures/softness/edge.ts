@@ -67,26 +67,29 @@ export const fitEdge = (
   ux: number,
   uy: number,
 ): EdgeFit | null => {
+  const place: Across = { read, x, y, ux, uy };
   let least = 0;
   for (const reach of REACHES) {
     if (reach < least) continue;
-    const fit = fitIn(reach, read, x, y, ux, uy);
+    const fit = fitIn(reach, place);
     if (fit === 'no step') return null;
-    if (typeof fit === 'object') return staysOff(fit, reach, read, x, y, ux, uy) ? fit : null;
+    if (typeof fit === 'object') return staysOff(fit, reach, place) ? fit : null;
     // A step too wide for this window tells about how wide a window it needs.
     least = Math.min(REACHES[REACHES.length - 1], 0.8 * HOLDS * fit);
   }
   return null;
 };
 
-const collect = (
-  reach: number,
-  read: (x: number, y: number) => number,
-  x: number,
-  y: number,
-  ux: number,
-  uy: number,
-): number => {
+/** A place of the picture, and the direction across the edge that is looked for there. */
+interface Across {
+  readonly read: (x: number, y: number) => number;
+  readonly x: number;
+  readonly y: number;
+  readonly ux: number;
+  readonly uy: number;
+}
+
+const collect = (reach: number, { read, x, y, ux, uy }: Across): number => {
   let n = 0;
   const box = Math.ceil(reach * Math.max(Math.abs(ux), Math.abs(uy)) + ALONG);
   for (let v = -box; v <= box; v++)
@@ -110,11 +113,7 @@ const MOST_BACK = 0.25;
 const staysOff = (
   { height, level, slope }: Fitted,
   reach: number,
-  read: (x: number, y: number) => number,
-  x: number,
-  y: number,
-  ux: number,
-  uy: number,
+  { read, x, y, ux, uy }: Across,
 ): boolean => {
   const far = Math.round(BEYOND * reach);
   for (const side of [-1, 1]) {
@@ -135,15 +134,8 @@ interface Fitted extends EdgeFit {
   readonly slope: number;
 }
 
-const fitIn = (
-  reach: number,
-  read: (x: number, y: number) => number,
-  x: number,
-  y: number,
-  ux: number,
-  uy: number,
-): Fitted | 'no step' | number => {
-  const n = collect(reach, read, x, y, ux, uy);
+const fitIn = (reach: number, place: Across): Fitted | 'no step' | number => {
+  const n = collect(reach, place);
   let [low, high, lows, highs] = [0, 0, 0, 0];
   for (let i = 0; i < n; i++)
     if (across[i] < -reach / 2) {

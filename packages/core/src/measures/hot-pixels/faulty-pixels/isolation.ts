@@ -106,8 +106,12 @@ export const weigh = (
     all ??= suspects.map(weighed);
     reach ??= reachOf(all);
     if (single && own.isolation >= ON_EVEN_GROUND) return TOLD;
-    if (coloured && own.isolation >= Math.max(ON_EVEN_GROUND, LONGER_TAIL * reach)) return TOLD;
-    if (coloured && own.isolation >= ON_EVEN_GROUND && isUnlike(own, all)) return TOLD;
+    if (
+      coloured &&
+      own.isolation >= ON_EVEN_GROUND &&
+      (own.isolation >= LONGER_TAIL * reach || isUnlike(own, all))
+    )
+      return TOLD;
     if (!single) return { told: false, because: 'the scene has dots that stand as still and as alone' };
     const peers = all.filter(
       (o) =>

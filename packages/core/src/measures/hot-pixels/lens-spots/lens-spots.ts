@@ -116,6 +116,11 @@ class Looks {
     this.kept.length = 0;
   }
 
+  /** Whether there are looks enough; there never come to be fewer. */
+  tells(): boolean {
+    return this.seen.length >= LEAST_LOOKS;
+  }
+
   wants(at: Similarity): boolean {
     const last = this.kept[this.kept.length - 1];
     return !last || distance(at, last.at) >= this.keepEvery;
@@ -208,7 +213,6 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     this.plainest(picture, detail);
     if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
     this.shape = picture;
-    const logs = (): Float32Array => Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
     if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
       for (const looks of [this.far, this.near]) looks.cut();
@@ -216,9 +220,11 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       return;
     }
     this.at = added(this.at, registration.motion, 1);
-    const wanting = [this.far, this.near].filter((looks) => looks.wants(this.at));
+    // Short distances are looked at only as long as there are no others.
+    const told = this.far.tells() ? [this.far] : [this.far, this.near];
+    const wanting = told.filter((looks) => looks.wants(this.at));
     if (wanting.length === 0) return;
-    const now = logs();
+    const now = Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
     for (const looks of wanting) looks.take(this.at, now, picture);
   }
 
@@ -244,7 +250,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   /** @returns `null` where the camera did not move enough to tell, or the scene has too much depth */
   finish(): LensSpot[] | null {
     // The farther apart the better: short distances serve where there are no others.
-    const isFar = this.far.seen.length >= LEAST_LOOKS;
+    const isFar = this.far.tells();
     const { seen, slopes, uneven } = isFar ? this.far : this.near;
     this.seen = seen;
     if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
