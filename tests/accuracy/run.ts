@@ -39,13 +39,12 @@ const evidenceOf = (
   const [name, figure] = reading.split('.');
   const defect = DEFECTS.find((d) => d === name.split(' ')[0]);
   if (!defect) return { inside: null, confidence: null };
-  const { state, confidence, values } = readings[defect];
-  if (state !== 'measured') return { inside: null, confidence: null };
+  const seen = readings[defect];
+  if (seen.state !== 'measured') return { inside: null, confidence: null };
+  const { confidence, values } = seen;
   const value = (values as Record<string, unknown>)[figure ?? ''];
   const interval =
-    typeof value === 'number' && typeof truth === 'number'
-      ? intervalOf(defect, figure, value, confidence)
-      : null;
+    typeof value === 'number' && typeof truth === 'number' ? intervalOf(defect, figure, value, seen) : null;
   return {
     inside: interval && typeof truth === 'number' ? truth >= interval.low && truth <= interval.high : null,
     confidence,

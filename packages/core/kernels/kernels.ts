@@ -21,8 +21,13 @@ const TEMPLATE: usize = 1024;
 const GRADIENT_X: usize = 2048;
 const GRADIENT_Y: usize = 3072;
 const MOVED: usize = 4096;
-export const MOST_STEPS: i32 = 5;
+export const MOST_STEPS: i32 = 6;
 export const SETTLED: f64 = 0.012;
+/** Share of the larger slope that steadies a step, and the longest step behind the first, pixels. */
+export const STEADIED: f64 = 0.01;
+export const LONGEST: f64 = 1.5;
+/** Less of the slope than this, seen in both pictures, is none. */
+export const LEAST_SEEN: f64 = 0.05;
 export const LOST: f64 = 5;
 export const LEAST_LIKENESS: f64 = 0.6;
 export const SURE: f64 = 0.04;
@@ -31,6 +36,62 @@ export const DARK: f64 = 1500;
 
 function gainOf(before: f64, after: f64): f64 {
   return before < DARK || after < DARK ? 1 : max(0.5, min(2, after / before));
+}
+
+/** Columns of a tile that have a neighbour on both sides, of the first four and the last four of its row. */
+const FROM_SECOND: v128 = i32x4(0, -1, -1, -1);
+const TO_LAST_BUT_ONE: v128 = i32x4(-1, 0, 0, 0);
+const INNER: f64 = (TILE - 2) * (TILE - 2);
+let crossXX: f64 = 0;
+let crossXY: f64 = 0;
+let crossYY: f64 = 0;
+
+/** Slopes of the tile with those of what was found: the noise of one picture is not that of the other, and adds nothing. */
+function crossSlopes(gain: f64): void {
+  const half = f32x4.splat(0.5);
+  let xx = f32x4.splat(0);
+  let xy = f32x4.splat(0);
+  let yy = f32x4.splat(0);
+  let sumTX = f32x4.splat(0);
+  let sumTY = f32x4.splat(0);
+  let sumMX = f32x4.splat(0);
+  let sumMY = f32x4.splat(0);
+  for (let r = 1; r < TILE - 1; r++) {
+    let o = <usize>r * ROW;
+    for (let k = 0; k < 4; k++, o += 16) {
+      let tx = v128.load(GRADIENT_X + o);
+      let ty = v128.load(GRADIENT_Y + o);
+      let mx = f32x4.mul(half, f32x4.sub(v128.load(MOVED + o + 4), v128.load(MOVED + o - 4)));
+      let my = f32x4.mul(half, f32x4.sub(v128.load(MOVED + o + ROW), v128.load(MOVED + o - ROW)));
+      if (k == 0 || k == 3) {
+        const inner = k == 0 ? FROM_SECOND : TO_LAST_BUT_ONE;
+        tx = v128.and(tx, inner);
+        ty = v128.and(ty, inner);
+        mx = v128.and(mx, inner);
+        my = v128.and(my, inner);
+      }
+      xx = f32x4.add(xx, f32x4.mul(tx, mx));
+      xy = f32x4.add(xy, f32x4.add(f32x4.mul(tx, my), f32x4.mul(ty, mx)));
+      yy = f32x4.add(yy, f32x4.mul(ty, my));
+      sumTX = f32x4.add(sumTX, tx);
+      sumTY = f32x4.add(sumTY, ty);
+      sumMX = f32x4.add(sumMX, mx);
+      sumMY = f32x4.add(sumMY, my);
+    }
+  }
+  const aX = total(sumTX);
+  const aY = total(sumTY);
+  const bX = total(sumMX);
+  const bY = total(sumMY);
+  const scale = PIXELS / INNER / gain;
+  crossXX = scale * (total(xx) - (aX * bX) / INNER);
+  crossXY = scale * 0.5 * (total(xy) - (aX * bY + aY * bX) / INNER);
+  crossYY = scale * (total(yy) - (aY * bY) / INNER);
+}
+
+function largerOf(xx: f64, xy: f64, yy: f64): f64 {
+  const half = (xx - yy) / 2;
+  return (xx + yy) / 2 + Math.sqrt(half * half + xy * xy);
 }
 
 /** See motion/tiles.ts: follows one tile of picture `a` into `b`; 1 where it was found, with dx, dy, xx, xy, yy at OUT. */
@@ -103,18 +164,15 @@ export function followTile(
       vtt = f32x4.add(vtt, f32x4.mul(t, t));
     }
   }
-  const xx = total(vxx);
-  const xy = total(vxy);
-  const yy = total(vyy);
+  let xx = total(vxx);
+  let xy = total(vxy);
+  let yy = total(vyy);
   const tx = total(vtx);
   const ty = total(vty);
   const aa = total(vtt);
-  const between = (xx - yy) / 2;
-  const largest = (xx + yy) / 2 + Math.sqrt(between * between + xy * xy);
-  const axx = xx + 0.01 * largest;
-  const ayy = yy + 0.01 * largest;
-  const det = axx * ayy - xy * xy;
-  if (!(det > 0)) return 0;
+  const own = largerOf(xx, xy, yy);
+  if (!(own > 0)) return 0;
+  let largest = own;
   let dx = firstDx;
   let dy = firstDy;
   let sumM: f64 = 0;
@@ -154,12 +212,30 @@ export function followTile(
     const gain = gainOf(mean - black, sumM / PIXELS + mean - black);
     const gx = total(vgx) / gain - tx;
     const gy = total(vgy) / gain - ty;
-    const sx = (ayy * gx - xy * gy) / det;
-    const sy = (axx * gy - xy * gx) / det;
+    if (step > 0) {
+      crossSlopes(gain);
+      // Slopes that only noise had can come out below nothing.
+      const below = max(0, largerOf(crossXX, crossXY, crossYY) - crossXX - crossYY);
+      xx = crossXX + below;
+      xy = crossXY;
+      yy = crossYY + below;
+      largest = largerOf(xx, xy, yy);
+      if (largest < LEAST_SEEN * own) return 0;
+    }
+    const axx = xx + STEADIED * largest;
+    const ayy = yy + STEADIED * largest;
+    const det = axx * ayy - xy * xy;
+    let sx = (ayy * gx - xy * gy) / det;
+    let sy = (axx * gy - xy * gx) / det;
+    const length = Math.sqrt(sx * sx + sy * sy);
+    if (step > 0 && length > LONGEST) {
+      sx *= LONGEST / length;
+      sy *= LONGEST / length;
+    }
     dx -= sx;
     dy -= sy;
     if (Math.abs(dx - firstDx) > LOST || Math.abs(dy - firstDy) > LOST) return 0;
-    if (Math.abs(sx) + Math.abs(sy) < SETTLED) break;
+    if (step > 0 && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
   }
   const meanM = f32x4.splat(<f32>(sumM / PIXELS));
   let vab = f32x4.splat(0);

@@ -26,6 +26,8 @@ export interface CameraMotion {
   readonly following: number;
   /** 1 for each tile that does not follow the camera. */
   readonly outliers: Uint8Array;
+  /** Standard error of the motion across and down, pixels: how far tiles lie off it, over what all of them know. */
+  readonly error: { readonly x: number; readonly y: number };
 }
 
 const LEAST_TILES = 8;
@@ -85,12 +87,24 @@ export const cameraMotion = (
   const weights = new Float64Array(tiles.count);
   let reach = NARROWING[0];
   for (let pass = 0; pass < PASSES; pass++) {
+    let [power, weight] = [0, 1e-9];
     for (const i of found) {
       off[i] = distance(tiles, i, fit, bandOf(i), side);
       const u = off[i] / reach;
       weights[i] = u < 1 ? (1 - u * u) ** 2 : 0;
+      power += weights[i] * off[i] * off[i];
+      weight += weights[i];
     }
-    const next = solve(tiles, found, weights, bandOf, side, pass === 0);
+    const stiff = power / weight / (BENDS_PX * BENDS_PX);
+    const next = solve(
+      tiles,
+      found,
+      weights,
+      bandOf,
+      side,
+      pass === 0,
+      pass < NARROWING.length ? STIFF : stiff,
+    );
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
@@ -108,15 +122,22 @@ export const cameraMotion = (
     } else staying++;
   if (staying < LEAST_TILES) return null;
   const known = new Float64Array(2 * ROW_BANDS);
+  let [across, down, power, weight] = [0, 0, 0, 0];
   for (const i of found) {
     known[2 * bandOf(i)] += weights[i] * tiles.xx[i];
     known[2 * bandOf(i) + 1] += weights[i] * tiles.yy[i];
+    across += weights[i] * tiles.xx[i];
+    down += weights[i] * tiles.yy[i];
+    power += weights[i] * off[i] * off[i];
+    weight += weights[i];
   }
+  const errorOver = (all: number): number => Math.sqrt(power / Math.max(1e-9, weight * all));
   return {
     ...result(fit, known, height, side),
     otherwise: going / found.length,
     following: staying / found.length,
     outliers,
+    error: { x: errorOver(across), y: errorOver(down) },
   };
 };
 
@@ -232,10 +253,12 @@ const right = new Float64Array(UNKNOWNS);
 /** Keeps turn and zoom at nothing where no tile tells them. */
 const TIE = 0.003;
 /**
- * Bands lie on a smooth curve: between two neighbouring bands the camera's speed hardly changes. Stiff enough that a
- * subject cannot bend the bands that it fills.
+ * Bands lie on a smooth curve: between two neighbouring bands the camera's speed hardly changes. Stiff enough at first that a
+ * subject cannot bend the bands that it fills; then, by how far tiles lie off, as stiff as the read-out of a camera that
+ * shakes bends it, pixels (RMS of the second difference from band to band).
  */
 const STIFF = 6;
+const BENDS_PX = 0.05;
 const RIGID = 1e4;
 
 const solve = (
@@ -245,6 +268,7 @@ const solve = (
   bandOf: (i: number) => number,
   side: number,
   rigid: boolean,
+  stiff: number,
 ): Fit | null => {
   normal.fill(0);
   right.fill(0);
@@ -286,7 +310,7 @@ const solve = (
     for (let axis = 0; axis < 2; axis++)
       for (let i = 0; i < 3; i++)
         for (let j = 0; j <= i; j++)
-          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += STIFF * bend[i] * bend[j];
+          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += stiff * bend[i] * bend[j];
   const x = solveSymmetric(normal, right);
   if (!x) return null;
   return {

@@ -12,6 +12,7 @@ const step = (dx: number, dy = 0): CameraStep => ({
   otherwise: 0,
   bands: new Float32Array(0),
   known: new Float32Array(0),
+  error: { x: 0, y: 0 },
 });
 /** A pan of 4 px a frame with a little unevenness. */
 const pan = (frames: number): (CameraStep | null)[] =>

@@ -1,5 +1,6 @@
 import type { ClipFacts, Shot } from '#terms';
 import { kernels } from '../kernels/kernels.js';
+import { mean } from '../maths/robust.js';
 import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
@@ -27,6 +28,8 @@ export interface CameraStep {
   readonly bands: Float32Array;
   /** How much is known of each of them, 0–1. */
   readonly known: Float32Array;
+  /** Standard error of `dx` and `dy`. */
+  readonly error: { readonly x: number; readonly y: number };
 }
 
 /** What all measures stand on, worked out once from the small view. */
@@ -76,6 +79,8 @@ const LEAST_SEARCHED = 100;
 const WELL_KNOWN = 6;
 /** Share of the points that must follow a motion that was only guessed. */
 const GOES_ON = 0.7;
+/** Share of the tiles that are found again in a picture that was followed: of another picture hardly one is. */
+const FOUND_AGAIN = 0.3;
 /** Something moves where in so many of the frames this near … */
 const MOVED_FRAMES = 3;
 const MOVES_WITHIN = 8;
@@ -102,6 +107,8 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   private readonly finder = new ShotFinder();
   private readonly repeatFinder = new RepeatFinder();
   private readonly camera: (CameraStep | null)[] = [];
+  /** Share of the tiles that were found again in each frame. */
+  private readonly found: number[] = [];
   private readonly outlying = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
   private readonly asked = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
   private least: BlackBars | null = null;
@@ -145,18 +152,29 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     this.outliersNow = [];
     if (!prepared) {
       this.camera.push(null);
+      this.found.push(0);
       return;
     }
     const skip = levels.length > 1 && Math.max(levels[1].width, levels[1].height) >= LEAST_SEARCHED ? 1 : 0;
     const [from, to] = [prepared.slice(skip), levels.slice(skip)];
+    const toFull = (2 ** skip * smooth.width) / this.picture.width;
+    const followed = (coarse: Registration | null): Followed => {
+      const { motion } = coarse ?? { motion: STILL };
+      const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
+      const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
+      return { coarse, first, tiles, found: shareOf(tiles.found) };
+    };
     // A camera goes on as it went: only where that does not hold is the whole neighbourhood searched.
     const onward = this.guess && register(from, to, this.guess);
-    const coarse = onward && onward.following >= GOES_ON ? onward : register(from, to);
+    const goesOn = onward !== null && onward.following >= GOES_ON;
+    let best = followed(goesOn ? onward : register(from, to));
+    if (goesOn && best.found < FOUND_AGAIN) {
+      const anew = followed(register(from, to));
+      if (anew.found > best.found) best = anew;
+    }
+    const { coarse, first, tiles } = best;
     this.guess = coarse?.motion ?? null;
-    const toFull = (2 ** skip * smooth.width) / this.picture.width;
-    const { motion } = coarse ?? { motion: STILL };
-    const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
-    const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
+    this.found.push(best.found);
     const camera = cameraMotion(tiles, first, smooth.width, smooth.height, outliersBefore);
     if (!camera || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
       this.registration = coarse && scaled(coarse, 2 ** skip);
@@ -169,7 +187,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     this.countStrangers(tiles, camera.outliers, smooth.width, smooth.height);
   }
 
-  private stepOf({ motion, bands, known, following, otherwise }: CameraMotion): CameraStep {
+  private stepOf({ motion, bands, known, following, otherwise, error }: CameraMotion): CameraStep {
     const { x, y } = this.scale;
     return {
       dx: motion.dx * x,
@@ -180,6 +198,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       otherwise,
       bands: Float32Array.from(bands, (v, i) => v * (i % 2 === 0 ? x : y)),
       known: Float32Array.from(known, (k) => Math.min(1, k / WELL_KNOWN)),
+      error: { x: error.x * x, y: error.y * y },
     };
   }
 
@@ -217,7 +236,8 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   }
 
   shots(): readonly Shot[] {
-    return this.finder.finish();
+    // What is found again where it was, or was carried, is no other picture: a camera that is bumped does not cut.
+    return this.finder.finish((f) => this.camera[f] !== null && this.found[f] >= FOUND_AGAIN);
   }
 
   repeats(): ReadonlySet<number> {
@@ -243,6 +263,17 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     return this.least ?? { top: 0, bottom: 0, left: 0, right: 0 };
   }
 }
+
+/** One way on to the next frame: where a guess puts the picture, and which tiles are there. */
+interface Followed {
+  readonly coarse: Registration | null;
+  readonly first: Similarity;
+  readonly tiles: TileMotions;
+  /** Share of the tiles that were found. */
+  readonly found: number;
+}
+
+const shareOf = (marks: Uint8Array): number => mean(marks) || 0;
 
 const scaled = ({ motion, following }: Registration, k: number): Registration => ({
   motion: { ...motion, dx: motion.dx * k, dy: motion.dy * k },

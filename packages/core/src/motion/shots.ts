@@ -26,9 +26,10 @@ export class ShotFinder {
     this.recent.length = Math.min(2, this.recent.length);
   }
 
-  finish(): Shot[] {
+  /** @param goesOn whether the picture before a frame was found again in it, moved along: there is no cut */
+  finish(goesOn: (frame: number) => boolean = () => false): Shot[] {
     const starts = [0];
-    for (let f = 1; f < this.change.length; f++) if (this.isCut(f)) starts.push(f);
+    for (let f = 1; f < this.change.length; f++) if (this.isCut(f) && !goesOn(f)) starts.push(f);
     return starts.map((startFrame, i) => ({
       startFrame,
       endFrame: Math.max(startFrame, (starts[i + 1] ?? this.change.length) - 1),

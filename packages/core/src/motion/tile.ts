@@ -3,8 +3,15 @@ import { constantOf } from '../kernels/kernels.js';
 import { TILE } from './tiles.js';
 
 const PIXELS = TILE * TILE;
+/** Those with a neighbour on every side. */
+const INNER = (TILE - 2) * (TILE - 2);
 const MOST_STEPS = constantOf('MOST_STEPS');
 const SETTLED = constantOf('SETTLED');
+/** Share of the larger slope that steadies a step, and the longest step behind the first, pixels. */
+const STEADIED = constantOf('STEADIED');
+const LONGEST = constantOf('LONGEST');
+/** Less of the slope than this, seen in both pictures, is none. */
+const LEAST_SEEN = constantOf('LEAST_SEEN');
 /** A tile that went further from where the camera would have put it was lost. */
 const LOST = constantOf('LOST');
 /** Likeness below which a tile was lost. */
@@ -46,6 +53,7 @@ export const followTile = (
   const mean = readTemplate(a, left, top);
   clear(gradX);
   clear(gradY);
+  let slopes: Slopes = { xx: 0, xy: 0, yy: 0 };
   let [xx, xy, yy, tx, ty] = [0, 0, 0, 0, 0];
   for (let i = 0; i < PIXELS; i++) {
     tx += gradX[i] * template[i];
@@ -54,24 +62,32 @@ export const followTile = (
     xy += gradX[i] * gradY[i];
     yy += gradY[i] * gradY[i];
   }
-  // An edge says nothing of what moves along it: there the guess is kept.
-  const largest = (xx + yy) / 2 + Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
-  const floor = 0.01 * largest;
-  const [axx, ayy] = [xx + floor, yy + floor];
-  const det = axx * ayy - xy * xy;
-  if (!(det > 0)) return null;
+  slopes = { xx, xy, yy };
+  const own = largerOf(slopes);
+  if (!(own > 0)) return null;
+  let largest = own;
   let [dx, dy] = [firstDx, firstDy];
   for (let step = 0; step < MOST_STEPS; step++) {
     if (!readMoved(b, left + dx, top + dy)) return null;
     const gain = gainOf(mean - black, sums[2] / PIXELS - black);
     const gx = sums[0] / gain - tx;
     const gy = sums[1] / gain - ty;
-    const sx = (ayy * gx - xy * gy) / det;
-    const sy = (axx * gy - xy * gx) / det;
-    dx -= sx;
-    dy -= sy;
+    if (step > 0) {
+      slopes = crossSlopes(gain);
+      largest = largerOf(slopes);
+      if (largest < LEAST_SEEN * own) return null;
+    }
+    // An edge says nothing of what moves along it: there the guess is kept.
+    const axx = slopes.xx + STEADIED * largest;
+    const ayy = slopes.yy + STEADIED * largest;
+    const det = axx * ayy - slopes.xy * slopes.xy;
+    const sx = (ayy * gx - slopes.xy * gy) / det;
+    const sy = (axx * gy - slopes.xy * gx) / det;
+    const shortened = step > 0 ? Math.min(1, LONGEST / Math.hypot(sx, sy)) : 1;
+    dx -= shortened * sx;
+    dy -= shortened * sy;
     if (Math.abs(dx - firstDx) > LOST || Math.abs(dy - firstDy) > LOST) return null;
-    if (Math.abs(sx) + Math.abs(sy) < SETTLED) break;
+    if (step > 0 && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
   }
   const { likeness, left: unexplained } = compare();
   if (likeness < LEAST_LIKENESS) return null;
@@ -79,7 +95,42 @@ export const followTile = (
   const unsure = Math.sqrt(unexplained / PIXELS / largest);
   if (unsure > MOST_UNSURE) return null;
   const scale = 1 / (largest * (1 + (unsure / SURE) ** 2));
-  return { dx, dy, xx: xx * scale, xy: xy * scale, yy: yy * scale };
+  return { dx, dy, xx: slopes.xx * scale, xy: slopes.xy * scale, yy: slopes.yy * scale };
+};
+
+/** Squares and products of slopes, summed over a tile. */
+type Slopes = Pick<TileMotion, 'xx' | 'xy' | 'yy'>;
+
+const largerOf = ({ xx, xy, yy }: Slopes): number => (xx + yy) / 2 + Math.hypot((xx - yy) / 2, xy);
+
+/**
+ * Slopes of the tile with those of what was found: those of one picture with themselves hold its noise, which shortens every
+ * step and claims to know what it does not; the noise of two pictures is not the same, and adds nothing.
+ * @param gain light of what was found over that of the tile
+ */
+const crossSlopes = (gain: number): Slopes => {
+  let [xx, xy, yy, aX, aY, bX, bY] = [0, 0, 0, 0, 0, 0, 0];
+  for (let r = 1; r < TILE - 1; r++)
+    for (let i = r * TILE + 1, end = (r + 1) * TILE - 1; i < end; i++) {
+      const mx = (moved[i + 1] - moved[i - 1]) / 2;
+      const my = (moved[i + TILE] - moved[i - TILE]) / 2;
+      xx += gradX[i] * mx;
+      xy += (gradX[i] * my + gradY[i] * mx) / 2;
+      yy += gradY[i] * my;
+      aX += gradX[i];
+      aY += gradY[i];
+      bX += mx;
+      bY += my;
+    }
+  const scale = PIXELS / INNER / gain;
+  const found = {
+    xx: scale * (xx - (aX * bX) / INNER),
+    xy: scale * (xy - (aX * bY + aY * bX) / 2 / INNER),
+    yy: scale * (yy - (aY * bY) / INNER),
+  };
+  // Slopes that only noise had can come out below nothing.
+  const below = Math.max(0, largerOf(found) - found.xx - found.yy);
+  return { xx: found.xx + below, xy: found.xy, yy: found.yy + below };
 };
 
 /** Reads the tile, free of its mean, and its gradients; returns its mean. */

@@ -35,7 +35,7 @@ export const judgedReading = (measurement: Measurement, defect: Defect, name: st
   return {
     ...whole,
     value,
-    interval: intervalOf(defect, name, value, reading.confidence),
+    interval: intervalOf(defect, name, value, reading),
     missing: null,
     startFrame,
     endFrame,

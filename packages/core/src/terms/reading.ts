@@ -24,6 +24,10 @@ export const Percent = z.number().nonnegative();
 /** A part of a whole, 0 to 1. */
 export const Share = z.number().min(0).max(1);
 
+/** Standard error of figures by their names, in the unit of each, from how the evidence of the figure scatters. */
+export const Scatter = z.record(z.string(), z.number().nonnegative());
+export type Scatter = z.infer<typeof Scatter>;
+
 /** Between which the truth lies in nine of ten cases, in the unit of the reading. */
 export const Interval = z.strictObject({ low: z.number(), high: z.number() });
 export type Interval = z.infer<typeof Interval>;
@@ -50,6 +54,7 @@ export const measured = <V extends z.ZodType, S extends z.ZodType>(values: V, se
     reason: z.null(),
     confidence: Share,
     values,
+    scatter: Scatter.optional(),
     series,
     regions: z.array(Region),
   });
@@ -60,6 +65,8 @@ export interface Measured<Values, S = Record<string, (number | null)[]>> {
   reason: null;
   confidence: number;
   values: Values;
+  /** Of those figures that know how far their own evidence scatters. */
+  scatter?: Scatter;
   series: S;
   regions: Region[];
 }

@@ -182,6 +182,7 @@ const reading = (
       spectrum: thinned(shot),
       ...(bars && { rows: rowsOf(shot) }),
     },
+    scatter: { depthPct: round(100 * shot.depthError), rmsPct: round((100 * shot.depthError) / Math.SQRT2) },
     series: { lightPct: light },
     regions: [],
   };

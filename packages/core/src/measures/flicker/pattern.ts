@@ -8,6 +8,8 @@ export interface ShotFlicker {
   readonly frames: number;
   readonly rms: number;
   readonly depth: number;
+  /** Standard error of the depth, where it is regular and where not. */
+  readonly depthError: number;
   readonly frequencyHz: number;
   /** Share of the power that the sinusoid and its harmonics explain, 0–1. */
   readonly periodicShare: number;
@@ -66,11 +68,13 @@ export const analyseShot = (
   const share = seen > 0 ? fitted.power / (seen * seen) : 0;
   const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
   const regular = periodicShare >= REGULAR;
+  const left = seen * seen * (1 - periodicShare);
   return {
     frames: known,
     // Light without a rhythm is the light of the whole frame: an iris, a lamp, a shutter.
     rms: regular ? seen : wholeRms,
     depth: fitted.depth,
+    depthError: regular ? amplitudeError(left, known) : rmsError(mean(errors.map(power)), wholeRms, known),
     frequencyHz,
     periodicShare,
     regular,
@@ -80,6 +84,13 @@ export const analyseShot = (
     middle: bands[BANDS >> 1],
   };
 };
+
+/** Of a sinusoid's amplitude in noise of a power, seen in so many frames. */
+const amplitudeError = (noise: number, frames: number): number => Math.sqrt((2 * noise) / frames);
+
+/** Of the root of twice a mean square: errors add their own power to it. */
+const rmsError = (errors: number, rms: number, frames: number): number =>
+  Math.SQRT2 * (Math.sqrt(errors / frames) + errors / (2 * Math.max(rms, Math.sqrt(errors), 1e-9)));
 
 const toLight = (log: Float64Array): Float64Array => {
   const light = log.map(Math.exp);

@@ -20,6 +20,7 @@ const step = ({ dx, dy }: { dx: number; dy: number }, lean = 0): CameraStep => (
     i % 2 === 0 ? dx * (1 + lean * (Math.floor(i / 2) / 9 - 0.5)) : dy,
   ),
   known: new Float32Array(20).fill(1),
+  error: { x: 0, y: 0 },
 });
 
 /** A pattern that turns as one of the frequency `real` does which the camera carries along. */

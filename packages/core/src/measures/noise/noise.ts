@@ -1,6 +1,6 @@
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import { CHANNELS, type NoiseValues } from './descriptor.js';
-import { mean, median, quantile } from '../../maths/robust.js';
+import { madSigma, mean, median, quantile } from '../../maths/robust.js';
 import { STILL } from '../../motion/similarity.js';
 import { burstOf, isOneOfFew, type Frame, type Plane } from '../../picture/frame.js';
 import { transformOf, type Transform } from '../../picture/viewing.js';
@@ -31,6 +31,9 @@ const SHADOW_PCT = 25;
 const MOST_BLOCKS = 800;
 /** Pairs of frames that are looked at: thousands of blocks, more tell nothing new. */
 const MOST_PAIRS = 8;
+/** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
+const LEAST_PAIRS = 3;
+const FEW_PAIRS_SCATTER = 0.03;
 const REGIONS_SHOWN = 24;
 /** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
 const SAME_LIGHT = 0.12;
@@ -189,6 +192,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
       state: 'measured',
       reason: null,
       confidence: this.confidence(frozen),
+      ...(!frozen && { scatter: this.scatter(sigma) }),
       values: {
         ...channelValues(sigma),
         snrDb: round(20 * Math.log10(100 / Math.max(1e-3, sigma.luma))),
@@ -231,6 +235,18 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     if (this.unregistered > 0)
       return 'Neighbouring frames do not match: the movement between them could not be followed.';
     return 'Every flat patch is clipped to black or white: noise cannot be seen there.';
+  }
+
+  /** Standard errors: each pair of frames reads the noise anew. A share of power is half that share of sigma. */
+  private scatter(sigma: Record<Channel, number>): Record<string, number> {
+    const pairs = this.pairPower.length;
+    const share =
+      pairs < LEAST_PAIRS
+        ? FEW_PAIRS_SCATTER
+        : madSigma(this.pairPower) / (2 * median(this.pairPower) * Math.sqrt(pairs));
+    return Object.fromEntries(
+      CHANNELS.flatMap((c) => (Number.isFinite(sigma[c]) ? [[`${c}Pct`, round(share * sigma[c])]] : [])),
+    );
   }
 
   /** From how many patches there are, how well the pairs agree, and how many could be used. */

@@ -11,6 +11,8 @@ const COARSE = 0.05;
 const FINE = 0.01;
 /** Keeps the curve quiet where no row looks; far below what the rows say. */
 const STIFFNESS = 1e-4;
+/** Row bands that err as one: what moves, or bends, covers several. */
+const ROWS_ERR_TOGETHER = 4;
 /** Frames that are fitted at once. */
 const STRETCH = 240;
 /** An equation ties two places of the curve, each to four knots, one frame apart. */
@@ -31,6 +33,8 @@ interface BandShift {
 /** The read-out of a sensor, and how sure it is. */
 export interface Readout {
   readonly fraction: number;
+  /** Standard error of the fraction, from how much worse the fit gets beside it. */
+  readonly error: number;
   /** RMS of what the curve leaves unexplained, clip pixels, for each read-out that was tried. */
   readonly candidates: readonly { readonly fraction: number; readonly residualPx: number }[];
   /** Least residual over the median one: near 0 where the answer is plain, near 1 where none stands out. */
@@ -88,7 +92,28 @@ export const findReadout = (
   const at = fine.all.indexOf(Math.min(...fine.all));
   const fraction = Math.max(0, Math.min(1, fine.fraction + FINE * vertex(fine.all, at)));
   const plainness = Math.min(...fine.all) / Math.max(1e-9, median(found.all));
-  return { fraction, candidates, plainness, ...shapeOf(stretches, fraction, weights) };
+  const error = errorOf(near, fine.all, weights);
+  return { fraction, error, candidates, plainness, ...shapeOf(stretches, fraction, weights) };
+};
+
+/**
+ * Least squares: where the sum of squares, in units of its least mean, is higher by one, lies one standard error. Rows of
+ * one frame err together, so that only a share of them counts.
+ * @param residuals RMS of both directions at each of the fractions
+ */
+const errorOf = (
+  fractions: readonly number[],
+  residuals: readonly number[],
+  weights: readonly Float64Array[],
+): number => {
+  const at = residuals.indexOf(Math.min(...residuals));
+  const squares = residuals.map((r) => r * r);
+  const bends = fractions.flatMap((f, i) =>
+    Math.abs(f - fractions[at]) >= COARSE / 2 ? [(squares[i] - squares[at]) / (f - fractions[at]) ** 2] : [],
+  );
+  const count = weights.reduce((n, w) => n + w.reduce((m, v) => m + (v > 0 ? 1 : 0), 0), 0);
+  const bend = Math.max(1e-12, median(bends));
+  return Math.min(1, Math.sqrt(squares[at] / (bend * Math.max(1, (2 * count) / ROWS_ERR_TOGETHER))));
 };
 
 interface Stretch {

@@ -70,6 +70,16 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
         ),
       ),
     );
+    const { fraction, wobblePx } = readout;
+    const values = {
+      readoutFraction: fraction,
+      readoutMs: (1000 * fraction) / rationalToNumber(clip.frameRate),
+      skewDeg: (Math.atan((fastest * fraction) / clip.height) * 180) / Math.PI,
+      wobblePx,
+      wobblePctWidth: (100 * wobblePx) / clip.width,
+    };
+    // All of them grow with the read-out.
+    const share = readout.error / Math.max(fraction, readout.error);
     return {
       state: 'measured',
       reason: null,
@@ -78,21 +88,28 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
         3,
       ),
       values: {
-        readoutFraction: rounded(readout.fraction, 4),
-        readoutMs: rounded((1000 * readout.fraction) / rationalToNumber(clip.frameRate), 3),
-        skewDeg: rounded((Math.atan((fastest * readout.fraction) / clip.height) * 180) / Math.PI, 3),
-        wobblePx: rounded(readout.wobblePx, 3),
-        wobblePctWidth: rounded((100 * readout.wobblePx) / clip.width, 4),
+        ...each(values, (v) => v),
         candidates: readout.candidates.map((c) => ({
           readoutFraction: rounded(c.fraction, 3),
           residualPx: rounded(c.residualPx, 4),
         })),
       },
+      scatter: { ...each(values, (v) => share * v), readoutFraction: rounded(readout.error, DIGITS) },
       series: { leanPx: leans },
       regions: [],
     };
   }
 }
+
+/** Decimal places of its figures. */
+const DIGITS = 4;
+const each = <K extends string>(
+  values: Record<K, number>,
+  of: (value: number) => number,
+): Record<K, number> =>
+  Object.fromEntries(
+    Object.entries<number>(values).map(([name, v]) => [name, rounded(of(v), DIGITS)]),
+  ) as Record<K, number>;
 
 /** RMS change of the camera's step from frame to frame; `null` where too few steps are known. */
 const changeOf = (shots: readonly (readonly ({ dx: number; dy: number } | null)[])[]): number | null => {

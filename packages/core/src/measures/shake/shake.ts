@@ -4,7 +4,7 @@ import { mean, median } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
-import { cropFor, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+import { cropFor, INTENDED_MOTION_HZ, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
 import { rounded } from '../../maths/round.js';
 
 /** Courses in clip pixels. */
@@ -92,6 +92,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
       reason: null,
       confidence: confidenceOf(worst.steps),
       values: valuesOf(worst.path, worst.steps, clip, frameRate),
+      scatter: scatterOf(worst.path, worst.steps, clip, frameRate),
       series,
       regions: this.ownWays(),
     };
@@ -120,7 +121,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
 }
 
 const nothing = (n: number): (number | null)[] => new Array<number | null>(n).fill(null);
-const sizeOf = ({ jitterX, jitterY }: ShotPath): number =>
+const sizeOf = ({ jitterX, jitterY }: Pick<ShotPath, 'jitterX' | 'jitterY'>): number =>
   Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY));
 
 /** How many frames could be followed, and how much of each picture agreed. */
@@ -133,6 +134,25 @@ const confidenceOf = (steps: readonly (CameraStep | null)[]): number => {
       (1 - Math.exp(-known.length / 15)),
     3,
   );
+};
+
+/**
+ * Standard errors: those of the steps add up along the path as a random walk does, of which what is slower than a move is
+ * taken out again.
+ */
+const scatterOf = (
+  { jitterX, jitterY }: ShotPath,
+  steps: readonly (CameraStep | null)[],
+  { width }: ClipFacts,
+  frameRate: number,
+): Record<string, number> => {
+  const known = steps.slice(1).filter((s) => s !== null);
+  const ofSteps = mean(known.map(({ error: { x, y } }) => x * x + y * y));
+  const ofPath = (ofSteps * frameRate) / (2 * Math.PI ** 2 * INTENDED_MOTION_HZ);
+  const rms = sizeOf({ jitterX, jitterY });
+  // Errors add to the movement: squares by what they are, the root of them by half of that over itself.
+  const px = ofPath / (2 * Math.max(rms, Math.sqrt(ofPath), 1e-6)) + Math.sqrt(ofPath / jitterX.length);
+  return { jitterRmsPx: rounded(px, 4), jitterPctWidth: rounded((100 * px) / width, 4) };
 };
 
 const valuesOf = (

@@ -126,13 +126,19 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
             kept.map((k) => k.sigmaPx),
             SHARPEST_PARTS,
           );
-    const sigma = Math.sqrt(Math.max(0, total * total - PIXEL_VARIANCE));
+    const sigma = withoutPixel(total);
+    const [sharper, softer] = aboutQuantile(
+      known.length >= 3 ? known : kept.map((k) => k.sigmaPx),
+      SHARPEST_PARTS,
+    );
     const relative = relativeDetail(this.details, this.motion.shots());
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.
     const edges = Math.min(1, FULL_SIGMA_PX / total);
     const enlarged = this.enlargement.scale(edges);
     const scale = enlarged ?? edges;
+    const flat = this.overshoots.length >= LEAST_FLAT_EDGES;
+    const lines = aboutQuantile(this.overshoots, USUAL_OVERSHOOT);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     return {
       state: 'measured',
@@ -144,12 +150,15 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
         effectiveWidth: Math.max(1, Math.round(clip.width * scale)),
         effectiveScale: rounded(scale, 4),
         scaleFrom: enlarged === null ? 'edges' : 'interpolation',
-        overshootPct:
-          this.overshoots.length < LEAST_FLAT_EDGES
-            ? null
-            : rounded(100 * quantile(this.overshoots, USUAL_OVERSHOOT), 2),
+        overshootPct: flat ? rounded(100 * quantile(this.overshoots, USUAL_OVERSHOOT), 2) : null,
         softFrames,
         softFramesPct: rounded((100 * soft) / Math.max(1, this.details.length), 2),
+      },
+      scatter: {
+        blurSigmaPx: rounded((withoutPixel(softer) - withoutPixel(sharper)) / 2, 4),
+        mtf50: rounded((halfContrast(sharper) - halfContrast(softer)) / 2, 4),
+        ...(enlarged === null && { effectiveScale: rounded((edges * (softer - sharper)) / (2 * total), 4) }),
+        ...(flat && { overshootPct: rounded((100 * (lines[1] - lines[0])) / 2, 2) }),
       },
       series: { detailPct: [...relative].map((r) => rounded(100 * Math.sqrt(r), 1)) },
       regions: this.sharpest(widths),
@@ -175,6 +184,15 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       }));
   }
 }
+
+/** Of a blur, pixel included, that without it. */
+const withoutPixel = (sigmaPx: number): number => Math.sqrt(Math.max(0, sigmaPx * sigmaPx - PIXEL_VARIANCE));
+
+/** The values one standard error below and above a quantile: the ranks that a binomial count of as many leaves open. */
+const aboutQuantile = (values: readonly number[], q: number): readonly [number, number] => {
+  const open = Math.sqrt((q * (1 - q)) / Math.max(1, values.length));
+  return [quantile(values, Math.max(0, q - open)), quantile(values, Math.min(1, q + open))];
+};
 
 /** Frequency, cycles per pixel, at which a Gaussian of this sigma keeps half of the contrast. */
 const halfContrast = (sigmaPx: number): number => Math.sqrt(Math.LN2 / 2) / (Math.PI * sigmaPx);
