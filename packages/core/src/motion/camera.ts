@@ -49,6 +49,9 @@ const OUTLIER_SIGMAS = 5;
 /** Motions that are tried for the start, and how near a tile must lie to support one, pixels. */
 const CANDIDATES = 48;
 const BACKS = 0.6;
+/** Where fewer of the tiles than this follow, a start that leans is tried; it is taken where so many more follow it. */
+const FEW_FOLLOW = 0.85;
+const MORE_FOLLOW = 1.25;
 /** Subjects stand in the middle more often than not. */
 const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
@@ -78,13 +81,55 @@ export const cameraMotion = (
   const found: number[] = [];
   for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
   if (found.length < LEAST_TILES) return null;
-  const side = Math.max(width, height) / 2;
-  const bandOf = (i: number): number =>
-    Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS)));
   const trusted = trustedTiles(tiles, outliersBefore);
-  let fit = fromSimilarity(agreed(tiles, found, first, width, height, trusted), height);
+  const ground: Ground = {
+    tiles,
+    found,
+    side: Math.max(width, height) / 2,
+    bandOf: (i) => Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS))),
+  };
+  const upright = agreed(tiles, found, first, width, height, trusted);
+  let settled = settle(ground, fromSimilarity(upright, height), true);
+  if (settled.staying < FEW_FOLLOW * found.length) {
+    const start = leaning(tiles, found, first, width, height, trusted);
+    const leant = start && settle(ground, start, false);
+    if (leant && leant.staying > MORE_FOLLOW * settled.staying) settled = leant;
+  }
+  const { fit, outliers, staying } = settled;
+  if (staying < LEAST_TILES) return null;
+  const { known, error } = knowledgeOf(ground, settled);
+  return {
+    ...result(fit, known, height, ground.side),
+    otherwise: (found.length - staying) / found.length,
+    following: staying / found.length,
+    outliers,
+    error,
+  };
+};
+
+/** The tiles that were found, and what they are set against. */
+interface Ground {
+  readonly tiles: TileMotions;
+  readonly found: readonly number[];
+  /** Half of the longer side, pixels. */
+  readonly side: number;
+  readonly bandOf: (tile: number) => number;
+}
+
+/** A fit that moves no more: how far each tile lies off it, what it counts, and which go another way. */
+interface Settled {
+  readonly fit: Fit;
+  readonly off: Float64Array;
+  readonly weights: Float64Array;
+  readonly outliers: Uint8Array;
+  readonly staying: number;
+}
+
+/** @param rigid whether all bands go alike in the first pass */
+const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boolean): Settled => {
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
+  let fit = start;
   let reach = NARROWING[0];
   for (let pass = 0; pass < PASSES; pass++) {
     let [power, weight] = [0, 1e-9];
@@ -95,16 +140,8 @@ export const cameraMotion = (
       power += weights[i] * off[i] * off[i];
       weight += weights[i];
     }
-    const stiff = power / weight / (BENDS_PX * BENDS_PX);
-    const next = solve(
-      tiles,
-      found,
-      weights,
-      bandOf,
-      side,
-      pass === 0,
-      pass < NARROWING.length ? STIFF : stiff,
-    );
+    const stiff = pass < NARROWING.length ? STIFF : power / weight / (BENDS_PX * BENDS_PX);
+    const next = solve(tiles, found, weights, bandOf, side, rigid && pass === 0, stiff);
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
@@ -113,14 +150,17 @@ export const cameraMotion = (
     reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, TUKEY * 1.2 * median(near)));
   }
   const outliers = new Uint8Array(tiles.count);
-  let [going, staying] = [0, 0];
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
-  for (const i of found)
-    if (distance(tiles, i, fit, bandOf(i), side) > outlierPx) {
-      outliers[i] = 1;
-      going++;
-    } else staying++;
-  if (staying < LEAST_TILES) return null;
+  for (const i of found) if (distance(tiles, i, fit, bandOf(i), side) > outlierPx) outliers[i] = 1;
+  const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
+  return { fit, off, weights, outliers, staying };
+};
+
+/** What the tiles know of each band, and the standard error of all of them together. */
+const knowledgeOf = (
+  { tiles, found, bandOf }: Ground,
+  { off, weights }: Settled,
+): Pick<CameraMotion, 'known' | 'error'> => {
   const known = new Float64Array(2 * ROW_BANDS);
   let [across, down, power, weight] = [0, 0, 0, 0];
   for (const i of found) {
@@ -132,13 +172,7 @@ export const cameraMotion = (
     weight += weights[i];
   }
   const errorOver = (all: number): number => Math.sqrt(power / Math.max(1e-9, weight * all));
-  return {
-    ...result(fit, known, height, side),
-    otherwise: going / found.length,
-    following: staying / found.length,
-    outliers,
-    error: { x: errorOver(across), y: errorOver(down) },
-  };
+  return { known, error: { x: errorOver(across), y: errorOver(down) } };
 };
 
 /** Displacement of each row band, and what changes along the rows: zoom in x, turn in y, each for one `side`. */
@@ -208,6 +242,33 @@ const agreed = (
   const plain = mostBacked(tiles, found, { ...first, zoom: 0, turn: 0 }, width, height, speaks);
   const { dx, dy, zoom, turn } = plain.support > guessed.support ? plain : guessed;
   return { dx, dy, zoom, turn, side };
+};
+
+/**
+ * A start that leans: what most tiles of the upper half back, and of the lower. A sensor that reads row by row while the camera
+ * is torn aside puts its last rows pixels away from its first.
+ * @returns `null` where one of the halves has too few tiles
+ */
+const leaning = (
+  tiles: TileMotions,
+  found: readonly number[],
+  first: Similarity,
+  width: number,
+  height: number,
+  speaks: Float64Array,
+): Fit | null => {
+  const halves = [found.filter((i) => tiles.y[i] < 0), found.filter((i) => tiles.y[i] >= 0)];
+  if (halves.some((half) => half.length < LEAST_TILES)) return null;
+  const [upper, lower] = halves.map((half) =>
+    mostBacked(tiles, half, { ...first, zoom: 0, turn: 0 }, width, height, speaks),
+  );
+  // The middles of the halves lie half of the height apart.
+  const along = (a: number, b: number): Float64Array =>
+    Float64Array.from(
+      { length: ROW_BANDS },
+      (_, band) => (a + b) / 2 + 2 * (b - a) * (bandMiddle(band, height) / height),
+    );
+  return { zoom: 0, turn: 0, bandX: along(upper.dx, lower.dx), bandY: along(upper.dy, lower.dy) };
 };
 
 const mostBacked = (

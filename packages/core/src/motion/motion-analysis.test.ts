@@ -110,3 +110,39 @@ describe('repeated frames', () => {
     expect(cadenceOf(new Set([3, 9, 11, 30]))).to.equal(null);
   });
 });
+
+describe('shots of a camera that is followed', () => {
+  const [width, height] = [320, 180];
+  const random = seeded(8);
+  /** Patches of many sizes with their own light, larger than any picture is moved. */
+  const scene = (seed: number): Float32Array => {
+    const own = seeded(seed);
+    const out = new Float32Array(480 * 320).fill(20000);
+    for (let k = 0; k < 900; k++) {
+      const [x, y, w, h] = [480 * own(), 320 * own(), 4 + 40 * own() ** 2, 4 + 40 * own() ** 2];
+      const light = 8000 + 40000 * own();
+      for (let v = Math.floor(y); v < Math.min(320, y + h); v++)
+        for (let u = Math.floor(x); u < Math.min(480, x + w); u++) out[480 * v + u] = light;
+    }
+    return out;
+  };
+  const [here, there] = [scene(3), scene(4)];
+  /** Shots of a still camera that is torn aside in frame 12, or that is cut away from then. */
+  const shotsOf = (of: (f: number) => { from: Float32Array; dx: number; dy: number }): number[] => {
+    const motion = new RunningMotionAnalysis({ width, height, bitDepth: 8, range: 'full' }, new Mask([]));
+    for (let f = 0; f < 24; f++) {
+      const { from, dx, dy } = of(f);
+      const samples = Uint16Array.from(
+        { length: width * height },
+        (_, i) => from[480 * (70 + dy + Math.floor(i / width)) + 80 + dx + (i % width)] + 200 * random(),
+      );
+      motion.take({ view: 'small', index: f, planes: [{ width, height, samples }] });
+    }
+    return motion.shots().map((s) => s.startFrame);
+  };
+
+  it('a bump that throws the picture aside in one frame is no cut, another picture is one', () => {
+    expect(shotsOf((f) => ({ from: here, dx: f < 12 ? 0 : 22, dy: f < 12 ? 0 : -16 }))).to.deep.equal([0]);
+    expect(shotsOf((f) => ({ from: f < 12 ? here : there, dx: 0, dy: 0 }))).to.deep.equal([0, 12]);
+  });
+});

@@ -1,9 +1,9 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import type { RollingShutterValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
-import type { MotionAnalysis } from '../../motion/motion-analysis.js';
+import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
-import { findReadout } from './readout.js';
+import { findReadout, type Readout } from './readout.js';
 import { rounded } from '../../maths/round.js';
 
 export type RollingShutterReading = Reading<RollingShutterValues, { leanPx: (number | null)[] }>;
@@ -60,6 +60,15 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
       return notMeasurable(
         'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
       );
+    return this.reading(readout, shots, change);
+  }
+
+  private reading(
+    readout: Readout,
+    shots: readonly { readonly steps: readonly (CameraStep | null)[] }[],
+    change: number,
+  ): RollingShutterReading {
+    const { clip, motion } = this;
     const leans = new Array<number | null>(motion.steps().length).fill(null);
     for (const { frame, px } of readout.skew) leans[frame] = rounded(px, 3);
     const fastest = Math.max(
