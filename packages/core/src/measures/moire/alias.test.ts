@@ -75,4 +75,20 @@ describe('a pattern that the sampling made', () => {
       ),
     ).to.equal('scene');
   });
+
+  it('is none in wide colour without luma that goes slowly with the scene: no alias would; one that does is told', () => {
+    // A hand's breadth of a tenth of a wave: too little for the wave itself to tell, plenty for what lies behind an alias.
+    const slow = moves.map(({ dx, dy }) => ({ dx: dx / 2, dy: dy / 2 }));
+    const colour = (real: number) =>
+      aliasIn(
+        seen(0.035, real, slow).map((p) => ({ ...p, lumaless: true })),
+        slow.map((m) => step(m)),
+        'colour',
+        PAIRS,
+        1,
+        ROWS,
+      );
+    expect(colour(0.035)).to.equal('scene');
+    expect(colour(0.035 - 0.5)).to.have.property('periodPx').that.is.closeTo(28.6, 0.1);
+  });
 });

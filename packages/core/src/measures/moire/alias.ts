@@ -139,9 +139,11 @@ export const aliasIn = (
   const lumaless = all.filter((s) => s.lumaless).length > all.length / 2;
   if (best && best.fit >= (periodPx > WIDE_PX ? WIDE_FITS : FITS) && best.lead >= BETTER)
     return alias(crawl(best.nx, best.ny));
-  // Colour without luma is false colour, unless it is seen to move with the scene.
+  // Colour without luma is false colour, unless it is seen to move with the scene, or to move as no alias would.
   const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
-  const belongs = withScene.length >= LEAST_TELLING && fit(0, 0, withScene) >= BELONGS;
+  const isScene = (seen: typeof moving): boolean =>
+    seen.length >= LEAST_TELLING && fit(0, 0, seen) >= BELONGS;
+  const belongs = isScene(withScene) || FOLDS.every(([nx, ny]) => isScene(telling(nx, ny)));
   if (kind === 'colour' && lumaless && !belongs) return alias(null);
   return best ? 'scene' : 'undecided';
 };

@@ -34,6 +34,8 @@ const LAID_AGAIN = 1;
 const LEAST_FOLLOWING = 0.3;
 /** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
 const MOST_BRIGHT = 0.25;
+/** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
+const LEAST_LIFT = 0.06;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
 const LEAST_DEPTH = 0.025;
 const STANDS_OUT = 6;
@@ -270,6 +272,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = blobAbout({ ...this.shape, samples: spotted }, i, taken);
       if (spotted[i] > (isFar ? MOST_BRIGHT : LEAST_NEAR)) continue;
+      if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS) continue;
       if (!isFar && ++dark > MOST_NEAR) return null;
       if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
