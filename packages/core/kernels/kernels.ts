@@ -28,7 +28,7 @@ export const STEADIED: f64 = 0.01;
 export const LONGEST: f64 = 1.5;
 /** Less of the slope than this, seen in both pictures, is none. */
 export const LEAST_SEEN: f64 = 0.05;
-export const LOST: f64 = 5;
+export const LOST: f64 = 8;
 export const LEAST_LIKENESS: f64 = 0.6;
 export const SURE: f64 = 0.04;
 export const MOST_UNSURE: f64 = 0.2;

@@ -59,7 +59,7 @@ export const flicker = describeDefect({
   series: FlickerSeries,
   figures: {
     depthPct: {
-      interval: { share: 0.04, amount: 0.1 },
+      interval: { share: 0.05, amount: 0.12 },
       label: 'depth',
       unit: '%',
       better: 'lower',
@@ -67,7 +67,7 @@ export const flicker = describeDefect({
       accuracy: { bar: { share: 0.15 }, goal: { share: 0.05 } },
     },
     rmsPct: {
-      interval: { share: 0.04, amount: 0.1 },
+      interval: { share: 0.05, amount: 0.12 },
       label: 'RMS',
       unit: '%',
       better: 'lower',

@@ -1,8 +1,9 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
-import type { FlickerValues } from './descriptor.js';
+import { flicker as described, type FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { exposureChangesIn, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
@@ -167,7 +168,7 @@ const reading = (
     confidence: round(
       followed *
         (1 - Math.exp(-shot.frames / 30)) *
-        (steady ? 1 : 0.5 + 0.5 * (regular ? shot.periodicShare : 1 - shot.periodicShare)),
+        (steady ? 1 : chanceWithinGoal(described.figures.depthPct, 100 * depth, 100 * shot.depthError)),
     ),
     values: {
       depthPct: round(100 * depth),

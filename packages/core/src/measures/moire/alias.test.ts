@@ -89,6 +89,8 @@ describe('a pattern that the sampling made', () => {
         ROWS,
       );
     expect(colour(0.035)).to.equal('scene');
-    expect(colour(0.035 - 0.5)).to.have.property('periodPx').that.is.closeTo(28.6, 0.1);
+    expect(colour(0.035 - 0.5))
+      .to.have.property('periodPx')
+      .that.is.closeTo(28.6, 0.1);
   });
 });

@@ -1,10 +1,11 @@
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
-import { CHANNELS, type NoiseValues } from './descriptor.js';
-import { madSigma, mean, median, quantile } from '../../maths/robust.js';
+import { CHANNELS, noise as described, type NoiseValues } from './descriptor.js';
+import { madSigma, mean, median } from '../../maths/robust.js';
 import { STILL } from '../../motion/similarity.js';
 import { burstOf, isOneOfFew, type Frame, type Plane } from '../../picture/frame.js';
 import { transformOf, type Transform } from '../../picture/viewing.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
 import { FixedPattern } from './fixed-pattern.js';
 import {
@@ -34,6 +35,8 @@ const MOST_PAIRS = 8;
 /** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
 const LEAST_PAIRS = 3;
 const FEW_PAIRS_SCATTER = 0.03;
+/** Where only the noise of one picture is known. */
+const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
 /** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
 const SAME_LIGHT = 0.12;
@@ -187,12 +190,13 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     const total = (c: Channel): number => Math.sqrt((frozen ? 0 : moving[c]) + unseen);
     const sigma = Object.fromEntries(CHANNELS.map((c) => [c, total(c)])) as Record<Channel, number>;
     const power = frozen ? fixed : moving.luma + unseen;
+    const scatter = this.scatter(sigma);
     const shadows = this.found.filter((b) => b.levelPct < SHADOW_PCT);
     return {
       state: 'measured',
       reason: null,
-      confidence: this.confidence(frozen),
-      ...(!frozen && { scatter: this.scatter(sigma) }),
+      confidence: frozen ? FROZEN_CONFIDENCE : this.confidence(sigma.luma, scatter.lumaPct),
+      ...(!frozen && { scatter }),
       values: {
         ...channelValues(sigma),
         snrDb: round(20 * Math.log10(100 / Math.max(1e-3, sigma.luma))),
@@ -249,16 +253,10 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     );
   }
 
-  /** From how many patches there are, how well the pairs agree, and how many could be used. */
-  private confidence(frozen: boolean): number {
-    if (frozen) return 0.2;
-    const patches = this.found.length / (this.found.length + 200);
-    const scatter =
-      this.pairPower.length > 1
-        ? (quantile(this.pairPower, 0.75) - quantile(this.pairPower, 0.25)) / (median(this.pairPower) + 1e-6)
-        : 1;
+  /** As many of the pairs as could be used, and how surely they tell. */
+  private confidence(lumaPct: number, scatter: number): number {
     const used = this.pairPower.length / this.pairs;
-    return round(clamp(patches * (1 / (1 + scatter)) * (0.5 + 0.5 * used), 0, 1));
+    return round((0.5 + 0.5 * used) * chanceWithinGoal(described.figures.lumaPct, lumaPct, scatter));
   }
 
   /** The patches that were used most recently, merged side by side for the eye. */

@@ -29,7 +29,7 @@ export const rollingShutter = describeDefect({
   figures: {
     readoutMs: { label: 'read-out', unit: 'ms', better: 'lower', finding: 'Rolling shutter, read-out' },
     readoutFraction: {
-      interval: { amount: 0.015 },
+      interval: { share: 0.025, amount: 0.012 },
       label: 'of the frame interval',
       unit: '',
       better: 'lower',

@@ -1,8 +1,9 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
-import type { RollingShutterValues } from './descriptor.js';
+import { rollingShutter as described, type RollingShutterValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
 import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { findReadout, type Readout } from './readout.js';
 import { rounded } from '../../maths/round.js';
 
@@ -60,13 +61,12 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
       return notMeasurable(
         'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
       );
-    return this.reading(readout, shots, change);
+    return this.reading(readout, shots);
   }
 
   private reading(
     readout: Readout,
     shots: readonly { readonly steps: readonly (CameraStep | null)[] }[],
-    change: number,
   ): RollingShutterReading {
     const { clip, motion } = this;
     const leans = new Array<number | null>(motion.steps().length).fill(null);
@@ -92,10 +92,7 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
     return {
       state: 'measured',
       reason: null,
-      confidence: rounded(
-        Math.max(0, 1 - readout.plainness) * (1 - Math.exp(-change / (2 * LEAST_CHANGE))),
-        3,
-      ),
+      confidence: rounded(chanceWithinGoal(described.figures.readoutFraction, fraction, readout.error), 3),
       values: {
         ...each(values, (v) => v),
         candidates: readout.candidates.map((c) => ({

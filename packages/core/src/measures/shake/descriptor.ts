@@ -51,7 +51,7 @@ export const shake = describeDefect({
   series: ShakeSeries,
   figures: {
     jitterRmsPx: {
-      interval: { share: 0.022, amount: 0.015 },
+      interval: { share: 0.025, amount: 0.015 },
       label: 'jitter, RMS',
       unit: 'px',
       better: 'lower',
@@ -59,7 +59,7 @@ export const shake = describeDefect({
       accuracy: { bar: { share: 0.04, amount: 0.03 }, goal: { share: 0.015, amount: 0.01 } },
     },
     jitterPctWidth: {
-      interval: { share: 0.022, amount: 0.003 },
+      interval: { share: 0.025, amount: 0.003 },
       label: 'of the width',
       unit: '%',
       better: 'lower',

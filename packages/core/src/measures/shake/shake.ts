@@ -1,9 +1,10 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Overrides, type Reading } from '#terms';
-import type { ShakeValues } from './descriptor.js';
-import { mean, median } from '../../maths/robust.js';
+import { shake as described, type ShakeValues } from './descriptor.js';
+import { mean } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { cropFor, INTENDED_MOTION_HZ, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
 import { rounded } from '../../maths/round.js';
 
@@ -24,6 +25,9 @@ const STEADY_PX = 0.08;
 const SPECTRUM_POINTS = 300;
 /** A cell of the picture goes its own way when it did so in this share of the frames. */
 const OWN_WAY = 0.35;
+/** Numbers that the course of a move takes at its ends, and what jitter has at the slow end beside white noise. */
+const SLOW_ORDER = 3;
+const SLOW_SHARE = 0.3;
 
 /**
  * Shake: the camera path from frame to frame, split into the move that was meant (slower than about 1 Hz) and the
@@ -87,12 +91,16 @@ class RunningShake implements RunningMeasure<ShakeReading> {
             : 'There is too little detail in the picture, or it changes too much, to follow the camera.',
       );
     const worst = shots.reduce((a, b) => (sizeOf(b.path) > sizeOf(a.path) ? b : a));
+    const values = valuesOf(worst.path, worst.steps, clip, frameRate);
+    const scatter = scatterOf(worst.path, worst.steps, clip, frameRate);
+    const followed = worst.steps.slice(1).filter((s) => s !== null).length / (worst.steps.length - 1);
+    const chance = chanceWithinGoal(described.figures.jitterRmsPx, values.jitterRmsPx, scatter.jitterRmsPx);
     return {
       state: 'measured',
       reason: null,
-      confidence: confidenceOf(worst.steps),
-      values: valuesOf(worst.path, worst.steps, clip, frameRate),
-      scatter: scatterOf(worst.path, worst.steps, clip, frameRate),
+      confidence: rounded(followed * chance, 3),
+      values,
+      scatter,
       series,
       regions: this.ownWays(),
     };
@@ -124,34 +132,26 @@ const nothing = (n: number): (number | null)[] => new Array<number | null>(n).fi
 const sizeOf = ({ jitterX, jitterY }: Pick<ShotPath, 'jitterX' | 'jitterY'>): number =>
   Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY));
 
-/** How many frames could be followed, and how much of each picture agreed. */
-const confidenceOf = (steps: readonly (CameraStep | null)[]): number => {
-  const known = steps.slice(1).filter((s) => s !== null);
-  const following = known.length > 0 ? median(known.map((s) => s.following)) : 0;
-  return rounded(
-    (known.length / Math.max(1, steps.length - 1)) *
-      Math.min(1, following / 0.6) *
-      (1 - Math.exp(-known.length / 15)),
-    3,
-  );
-};
-
 /**
  * Standard errors: those of the steps add up along the path as a random walk does, of which what is slower than a move is
- * taken out again.
+ * taken out again. What follows a move follows some of the jitter: as much as white noise has in as many numbers, and less
+ * by as much as jitter is quicker.
  */
 const scatterOf = (
   { jitterX, jitterY }: ShotPath,
   steps: readonly (CameraStep | null)[],
   { width }: ClipFacts,
   frameRate: number,
-): Record<string, number> => {
+): Record<'jitterRmsPx' | 'jitterPctWidth', number> => {
   const known = steps.slice(1).filter((s) => s !== null);
   const ofSteps = mean(known.map(({ error: { x, y } }) => x * x + y * y));
   const ofPath = (ofSteps * frameRate) / (2 * Math.PI ** 2 * INTENDED_MOTION_HZ);
   const rms = sizeOf({ jitterX, jitterY });
+  const seconds = jitterX.length / frameRate;
+  const taken = (SLOW_SHARE * (SLOW_ORDER + 2 * INTENDED_MOTION_HZ * seconds)) / (2 * jitterX.length);
   // Errors add to the movement: squares by what they are, the root of them by half of that over itself.
-  const px = ofPath / (2 * Math.max(rms, Math.sqrt(ofPath), 1e-6)) + Math.sqrt(ofPath / jitterX.length);
+  const px =
+    ofPath / (2 * Math.max(rms, Math.sqrt(ofPath), 1e-6)) + Math.sqrt(ofPath / jitterX.length) + taken * rms;
   return { jitterRmsPx: rounded(px, 4), jitterPctWidth: rounded((100 * px) / width, 4) };
 };
 

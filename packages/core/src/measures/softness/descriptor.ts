@@ -42,7 +42,7 @@ export const softness = describeDefect({
   series: SoftnessSeries,
   figures: {
     blurSigmaPx: {
-      interval: { share: 0.055, amount: 0.045 },
+      interval: { share: 0.1, amount: 0.05 },
       label: 'blur σ',
       unit: 'px',
       better: 'lower',
@@ -52,7 +52,7 @@ export const softness = describeDefect({
     mtf50: { label: 'half contrast at', unit: 'c/px', better: 'higher' },
     effectiveWidth: { label: 'width of its detail', unit: 'px', better: 'higher' },
     effectiveScale: {
-      interval: { share: 0.1 },
+      interval: { share: 0.01 },
       label: 'over the size delivered',
       unit: '',
       better: 'higher',

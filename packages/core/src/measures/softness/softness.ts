@@ -1,11 +1,12 @@
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
-import type { SoftnessValues } from './descriptor.js';
+import { softness as described, type SoftnessValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import { blackBarsOf, BLACK } from '../../motion/black-bars.js';
 import { burstOf, isOneOfFew, type Frame } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { EdgeFinder } from './edges.js';
 import { EnlargementFinder } from './enlargement.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
@@ -32,6 +33,8 @@ const FULL_SIGMA_PX = 0.57;
 /** Edges whose sides are flat, for lines beside them to say anything, and the share of edges that show less of a line. */
 const LEAST_FLAT_EDGES = 10;
 const USUAL_OVERSHOOT = 0.5;
+/** Where no interpolation tells, edges say how large a picture could have been at most: standard error, share of that. */
+const UNTOLD_SCALE = 0.25;
 const MOST_KEPT = 24_000;
 /** Frames whose edges are looked at: hundreds of edges each. */
 const MOST_FRAMES = 8;
@@ -140,10 +143,16 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const flat = this.overshoots.length >= LEAST_FLAT_EDGES;
     const lines = aboutQuantile(this.overshoots, USUAL_OVERSHOOT);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
+    const scatter = {
+      blurSigmaPx: rounded((withoutPixel(softer) - withoutPixel(sharper)) / 2, 4),
+      mtf50: rounded((halfContrast(sharper) - halfContrast(softer)) / 2, 4),
+      ...(enlarged === null && { effectiveScale: rounded(UNTOLD_SCALE * edges, 4) }),
+      ...(flat && { overshootPct: rounded((100 * (lines[1] - lines[0])) / 2, 2) }),
+    };
     return {
       state: 'measured',
       reason: null,
-      confidence: rounded((kept.length / (kept.length + 60)) * Math.min(1, (known.length + 2) / 10), 3),
+      confidence: rounded(chanceWithinGoal(described.figures.blurSigmaPx, sigma, scatter.blurSigmaPx), 3),
       values: {
         blurSigmaPx: rounded(sigma, 4),
         mtf50: rounded(Math.min(0.5, halfContrast(total)), 4),
@@ -154,12 +163,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
         softFrames,
         softFramesPct: rounded((100 * soft) / Math.max(1, this.details.length), 2),
       },
-      scatter: {
-        blurSigmaPx: rounded((withoutPixel(softer) - withoutPixel(sharper)) / 2, 4),
-        mtf50: rounded((halfContrast(sharper) - halfContrast(softer)) / 2, 4),
-        ...(enlarged === null && { effectiveScale: rounded((edges * (softer - sharper)) / (2 * total), 4) }),
-        ...(flat && { overshootPct: rounded((100 * (lines[1] - lines[0])) / 2, 2) }),
-      },
+      scatter,
       series: { detailPct: [...relative].map((r) => rounded(100 * Math.sqrt(r), 1)) },
       regions: this.sharpest(widths),
     };

@@ -1,5 +1,6 @@
 import type { ClipFacts } from '#terms';
 import { kernels } from '../../../kernels/kernels.js';
+import { bilinearWithin } from '../../../maths/bilinear.js';
 import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import type { Level } from '../../../picture/pyramid.js';
@@ -37,6 +38,8 @@ const NOISE_STEP = 97;
 const LEAST_PIXELS = 2;
 /** A thin or small thing of the scene falls now on one pixel of the small view, now between two, and shows half as much there. */
 const SHOWS = 0.5;
+/** What such a thing takes from one pixel it gives to the next: the mean about it stays. A speck changes it by this share of itself. */
+const LEAST_NET = 0.3;
 const RING = 3;
 /** Pixels of the small view. */
 const BESIDE = 34;
@@ -127,7 +130,16 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       const { dx, dy } = shiftOf(toNext, y);
       return black + gb * (next.samples[(y + dy) * width + x + dx] - black);
     };
-    this.gather(on, candidates, middle, { before, after, unlike: threshold }, scale, span, outliersNow);
+    // Both as the camera went, not by whole pixels.
+    const between = (side: Level, sign: number, step: typeof toMiddle, light: number) => (i: number) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const dx = step.dx - step.turn * (y - height / 2);
+      const value = bilinearWithin(side.samples, width, height, x + sign * dx, y + sign * step.dy);
+      return black + light * (value - black);
+    };
+    const exactly = [between(previous, -1, toMiddle, ga), between(next, 1, toNext, gb)];
+    const sides = { before, after, exactly, unlike: threshold };
+    this.gather(on, candidates, middle, sides, scale, span, outliersNow);
   }
 
   /** Joins what was found to specks. */
@@ -135,7 +147,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     on: Uint8Array,
     candidates: readonly number[],
     { width, height, samples }: Level,
-    { before, after, unlike }: Sides,
+    { before, after, exactly, unlike }: Sides,
     scale: { x: number; y: number },
     span: number,
     outliers: readonly { x: number; y: number }[],
@@ -164,6 +176,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
       if (n < LEAST_PIXELS) continue;
       const stood = (side: Sides['before']): number => standsOut(side, plainest, width, contrast);
       if (Math.min(stood(before), stood(after)) > SHOWS * Math.abs(contrast)) continue;
+      const net = exactly.map((side) => netOf(samples, side, plainest, width) / contrast);
+      if (Math.min(...net) < LEAST_NET) continue;
       const [x, y] = [sx / n, sy / n];
       // Beside something that moves, its own parts come and go.
       const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
@@ -221,8 +235,21 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
 interface Sides {
   readonly before: (index: number) => number;
   readonly after: (index: number) => number;
+  /** The same between its pixels. */
+  readonly exactly: readonly ((index: number) => number)[];
   readonly unlike: number;
 }
+
+/** Mean difference from a neighbouring frame about a place, codes. */
+const netOf = (samples: ArrayLike<number>, side: Sides['before'], index: number, width: number): number => {
+  let sum = 0;
+  for (let v = -1; v <= 1; v++)
+    for (let u = -1; u <= 1; u++) {
+      const i = index + v * width + u;
+      sum += samples[i] - side(i);
+    }
+  return sum / 9;
+};
 
 /**
  * By how much a neighbouring frame shows something at a place that is dark, or light, as a speck there is: codes.
