@@ -21,14 +21,16 @@ const TEMPLATE: usize = 1024;
 const GRADIENT_X: usize = 2048;
 const GRADIENT_Y: usize = 3072;
 const MOVED: usize = 4096;
-export const MOST_STEPS: i32 = 6;
+export const MOST_STEPS: i32 = 5;
+export const MOST_STEPS_CROSSED: i32 = 6;
 export const SETTLED: f64 = 0.012;
 /** Share of the larger slope that steadies a step, and the longest step behind the first, pixels. */
 export const STEADIED: f64 = 0.01;
 export const LONGEST: f64 = 1.5;
 /** Less of the slope than this, seen in both pictures, is none. */
 export const LEAST_SEEN: f64 = 0.05;
-export const LOST: f64 = 8;
+export const LOST: f64 = 5;
+export const LOST_CROSSED: f64 = 6.5;
 export const LEAST_LIKENESS: f64 = 0.6;
 export const SURE: f64 = 0.04;
 export const MOST_UNSURE: f64 = 0.2;
@@ -105,6 +107,7 @@ export function followTile(
   firstDx: f64,
   firstDy: f64,
   black: f64,
+  crossed: i32,
 ): i32 {
   const inside = i32x4(-1, -1, 0, 0);
   const half = f32x4.splat(0.5);
@@ -176,7 +179,9 @@ export function followTile(
   let dx = firstDx;
   let dy = firstDy;
   let sumM: f64 = 0;
-  for (let step = 0; step < MOST_STEPS; step++) {
+  const most = crossed ? MOST_STEPS_CROSSED : MOST_STEPS;
+  const lost = crossed ? LOST_CROSSED : LOST;
+  for (let step = 0; step < most; step++) {
     const x = <f64>left + dx;
     const y = <f64>top + dy;
     const ix = <i32>Math.floor(x);
@@ -212,7 +217,8 @@ export function followTile(
     const gain = gainOf(mean - black, sumM / PIXELS + mean - black);
     const gx = total(vgx) / gain - tx;
     const gy = total(vgy) / gain - ty;
-    if (step > 0) {
+    const across = crossed != 0 && step > 0;
+    if (across) {
       crossSlopes(gain);
       // Slopes that only noise had can come out below nothing.
       const below = max(0, largerOf(crossXX, crossXY, crossYY) - crossXX - crossYY);
@@ -228,14 +234,14 @@ export function followTile(
     let sx = (ayy * gx - xy * gy) / det;
     let sy = (axx * gy - xy * gx) / det;
     const length = Math.sqrt(sx * sx + sy * sy);
-    if (step > 0 && length > LONGEST) {
+    if (across && length > LONGEST) {
       sx *= LONGEST / length;
       sy *= LONGEST / length;
     }
     dx -= sx;
     dy -= sy;
-    if (Math.abs(dx - firstDx) > LOST || Math.abs(dy - firstDy) > LOST) return 0;
-    if (step > 0 && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
+    if (Math.abs(dx - firstDx) > lost || Math.abs(dy - firstDy) > lost) return 0;
+    if ((across || !crossed) && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
   }
   const meanM = f32x4.splat(<f32>(sumM / PIXELS));
   let vab = f32x4.splat(0);

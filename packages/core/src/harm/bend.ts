@@ -36,7 +36,7 @@ export const bending = (pair: BeforeAfter): BendHarm => {
     const [a, b] = [before.sequence.pictures[frame], after.get(frame)!].map((p) =>
       scaled(smoothed(asLevel(p.planes[0])), scale),
     );
-    const found = followTiles(a, b, STILL, null, black);
+    const found = followTiles(a, b, STILL, null, black, 'first');
     const off = offSimilarity(found, (tile) => isTextured(a, found, tile, LEAST_GRADIENT * span));
     if (!off) continue;
     off.forEach(({ tile, distance }) => {

@@ -12,6 +12,7 @@ interface Loops {
     firstDx: number,
     firstDy: number,
     black: number,
+    crossed: number,
   ): number;
   halve(from: number, width: number, height: number, to: number): void;
   withoutLocalMean(
@@ -109,6 +110,8 @@ type Constant =
   | 'TAPS'
   | 'VOTE'
   | 'MOST_STEPS'
+  | 'MOST_STEPS_CROSSED'
+  | 'LOST_CROSSED'
   | 'SETTLED'
   | 'STEADIED'
   | 'LONGEST'

@@ -1,11 +1,12 @@
 import type { Level } from '../picture/pyramid.js';
 import { constantOf } from '../kernels/kernels.js';
-import { TILE } from './tiles.js';
+import { TILE, type SlopesOf } from './tiles.js';
 
 const PIXELS = TILE * TILE;
 /** Those with a neighbour on every side. */
 const INNER = (TILE - 2) * (TILE - 2);
-const MOST_STEPS = constantOf('MOST_STEPS');
+/** Steps with slopes of the tile alone, and with those of both pictures; and how far it may go. */
+const MOST_STEPS = [constantOf('MOST_STEPS'), constantOf('MOST_STEPS_CROSSED')];
 const SETTLED = constantOf('SETTLED');
 /** Share of the larger slope that steadies a step, and the longest step behind the first, pixels. */
 const STEADIED = constantOf('STEADIED');
@@ -13,7 +14,7 @@ const LONGEST = constantOf('LONGEST');
 /** Less of the slope than this, seen in both pictures, is none. */
 const LEAST_SEEN = constantOf('LEAST_SEEN');
 /** A tile that went further from where the camera would have put it was lost. */
-const LOST = constantOf('LOST');
+const LOST = [constantOf('LOST'), constantOf('LOST_CROSSED')];
 /** Likeness below which a tile was lost. */
 const LEAST_LIKENESS = constantOf('LEAST_LIKENESS');
 /** A displacement known to better than this, pixels, counts in full; one known worse than the other is none. */
@@ -39,6 +40,7 @@ const sums = new Float64Array(3);
 /**
  * Follows one tile, plainly: the kernel of the same name does this four pixels at a time, and is compared with it.
  * @param black code of black: light is a gain above it
+ * @param slopesOf see there
  * @returns `null` where it was lost
  */
 export const followTile = (
@@ -49,6 +51,7 @@ export const followTile = (
   firstDx: number,
   firstDy: number,
   black: number,
+  slopesOf: SlopesOf,
 ): TileMotion | null => {
   const mean = readTemplate(a, left, top);
   clear(gradX);
@@ -67,12 +70,15 @@ export const followTile = (
   if (!(own > 0)) return null;
   let largest = own;
   let [dx, dy] = [firstDx, firstDy];
-  for (let step = 0; step < MOST_STEPS; step++) {
+  const crossed = slopesOf === 'both';
+  const [most, lost] = crossed ? [MOST_STEPS[1], LOST[1]] : [MOST_STEPS[0], LOST[0]];
+  for (let step = 0; step < most; step++) {
+    const across = crossed && step > 0;
     if (!readMoved(b, left + dx, top + dy)) return null;
     const gain = gainOf(mean - black, sums[2] / PIXELS - black);
     const gx = sums[0] / gain - tx;
     const gy = sums[1] / gain - ty;
-    if (step > 0) {
+    if (across) {
       slopes = crossSlopes(gain);
       largest = largerOf(slopes);
       if (largest < LEAST_SEEN * own) return null;
@@ -83,11 +89,11 @@ export const followTile = (
     const det = axx * ayy - slopes.xy * slopes.xy;
     const sx = (ayy * gx - slopes.xy * gy) / det;
     const sy = (axx * gy - slopes.xy * gx) / det;
-    const shortened = step > 0 ? Math.min(1, LONGEST / Math.hypot(sx, sy)) : 1;
+    const shortened = across ? Math.min(1, LONGEST / Math.hypot(sx, sy)) : 1;
     dx -= shortened * sx;
     dy -= shortened * sy;
-    if (Math.abs(dx - firstDx) > LOST || Math.abs(dy - firstDy) > LOST) return null;
-    if (step > 0 && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
+    if (Math.abs(dx - firstDx) > lost || Math.abs(dy - firstDy) > lost) return null;
+    if ((across || !crossed) && Math.abs(sx) + Math.abs(sy) < SETTLED) break;
   }
   const { likeness, left: unexplained } = compare();
   if (likeness < LEAST_LIKENESS) return null;

@@ -12,6 +12,13 @@ const SQUARE = constantOf('SQUARE');
 /** Contrast (16-bit codes, RMS of the gradient) below which a tile says nothing. */
 const LEAST_GRADIENT = 24;
 
+/**
+ * Whose slopes tell how far to go. Those of `both` pictures are free of their noise, which is not the same in two frames:
+ * nothing is held back, and what is known is known. Those of the first alone go by what is plain and stay with the guess
+ * elsewhere: where the noise is the same, or every place needs an answer that is no worse than the guess.
+ */
+export type SlopesOf = 'both' | 'first';
+
 /** Where tiles of one picture are found in the next; pixels, positions about the middle of the picture. */
 export interface TileMotions {
   readonly count: number;
@@ -34,6 +41,7 @@ export interface TileMotions {
  * @param first where the camera's motion is thought to put the tiles
  * @param leftOut 1 where a tile must not lie, or `null`
  * @param black code of black: light is a gain above it
+ * @param slopesOf see there
  */
 export const followTiles = (
   a: Level,
@@ -41,13 +49,14 @@ export const followTiles = (
   first: Similarity,
   leftOut: Uint8Array | null,
   black: number,
+  slopesOf: SlopesOf = 'both',
 ): TileMotions => {
   const corners = pickCorners(a, leftOut);
   const n = corners.length;
   const [x, y, dx, dy, xx, xy, yy] = Array.from({ length: 7 }, () => new Float64Array(n));
   const found = new Uint8Array(n);
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
-  const { follow, result } = followerOf(a, b, black);
+  const { follow, result } = followerOf(a, b, black, slopesOf);
   corners.forEach((corner, i) => {
     // A tile of even side has its middle between pixels.
     x[i] = corner.left + HALF - 0.5 - cx;
@@ -130,6 +139,7 @@ const followerOf = (
   a: Level,
   b: Level,
   black: number,
+  slopesOf: SlopesOf,
 ): {
   follow: (left: number, top: number, dx: number, dy: number) => boolean;
   result: (index: number) => number;
@@ -137,7 +147,18 @@ const followerOf = (
   const [from, to] = [kernels.keep(a.samples), kernels.keep(b.samples)];
   return {
     follow: (left, top, dx, dy) =>
-      kernels.run.followTile(from, to, a.width, a.height, left, top, dx, dy, black) === 1,
+      kernels.run.followTile(
+        from,
+        to,
+        a.width,
+        a.height,
+        left,
+        top,
+        dx,
+        dy,
+        black,
+        slopesOf === 'both' ? 1 : 0,
+      ) === 1,
     result: (index) => kernels.result(index),
   };
 };

@@ -88,6 +88,8 @@ const blockMotion = (a: Level, b: Level, black: number): BlockMotion => {
         cameraX[k],
         cameraY[k],
         black,
+        // The first picture's: what is not plain goes with the camera.
+        0,
       );
       if (!found) continue;
       ownX[k] = kernels.result(0) - cameraX[k];

@@ -35,6 +35,8 @@ const MOST_PAIRS = 8;
 /** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
 const LEAST_PAIRS = 3;
 const FEW_PAIRS_SCATTER = 0.03;
+/** Less than any code: keeps a picture without noise from being divided by nothing, %². */
+const NO_POWER = 1e-9;
 /** Where only the noise of one picture is known. */
 const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
@@ -247,7 +249,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     const share =
       pairs < LEAST_PAIRS
         ? FEW_PAIRS_SCATTER
-        : madSigma(this.pairPower) / (2 * median(this.pairPower) * Math.sqrt(pairs));
+        : madSigma(this.pairPower) / (2 * Math.max(NO_POWER, median(this.pairPower)) * Math.sqrt(pairs));
     return Object.fromEntries(
       CHANNELS.flatMap((c) => (Number.isFinite(sigma[c]) ? [[`${c}Pct`, round(share * sigma[c])]] : [])),
     );
