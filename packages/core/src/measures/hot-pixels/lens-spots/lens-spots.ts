@@ -29,7 +29,7 @@ const LEAST_LOOKS = 6;
 const LEAST_SEEN = 0.5;
 const UNSTEADY = 0.45;
 /** Frames are laid over one another again, better, so often. */
-const LAID_AGAIN = 1;
+const LAID_AGAIN = 2;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
 /** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
@@ -37,7 +37,7 @@ const MOST_BRIGHT = 0.25;
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.06;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
-const LEAST_DEPTH = 0.025;
+const LEAST_DEPTH = 0.028;
 const STANDS_OUT = 6;
 /** Looks are kept in steps of this much (log of light); a spot is nothing stronger than 127 of them. */
 const STEP = 0.003;
