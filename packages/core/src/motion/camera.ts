@@ -81,17 +81,18 @@ export const cameraMotion = (
   const found: number[] = [];
   for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
   if (found.length < LEAST_TILES) return null;
-  const trusted = trustedTiles(tiles, outliersBefore);
   const ground: Ground = {
     tiles,
     found,
+    width,
+    height,
+    trusted: trustedTiles(tiles, outliersBefore),
     side: Math.max(width, height) / 2,
     bandOf: (i) => Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS))),
   };
-  const upright = agreed(tiles, found, first, width, height, trusted);
-  let settled = settle(ground, fromSimilarity(upright, height), true);
+  let settled = settle(ground, fromSimilarity(agreed(ground, first), ground), true);
   if (settled.staying < FEW_FOLLOW * found.length) {
-    const start = leaning(tiles, found, first, width, height, trusted);
+    const start = leaning(ground, first);
     const leant = start && settle(ground, start, false);
     if (leant && leant.staying > MORE_FOLLOW * settled.staying) settled = leant;
   }
@@ -111,16 +112,21 @@ export const cameraMotion = (
 interface Ground {
   readonly tiles: TileMotions;
   readonly found: readonly number[];
+  /** Of the picture, pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** How much each tile counts for a motion. */
+  readonly trusted: Float64Array;
   /** Half of the longer side, pixels. */
   readonly side: number;
   readonly bandOf: (tile: number) => number;
 }
 
-/** A fit that moves no more: how far each tile lies off it, what it counts, and which go another way. */
+/** A fit that moves no more: what each tile counts, the mean square by which they lie off it, and which go another way. */
 interface Settled {
   readonly fit: Fit;
-  readonly off: Float64Array;
   readonly weights: Float64Array;
+  readonly variance: number;
   readonly outliers: Uint8Array;
   readonly staying: number;
 }
@@ -131,6 +137,7 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
   const weights = new Float64Array(tiles.count);
   let fit = start;
   let reach = NARROWING[0];
+  let variance = 0;
   for (let pass = 0; pass < PASSES; pass++) {
     let [power, weight] = [0, 1e-9];
     for (const i of found) {
@@ -140,7 +147,8 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
       power += weights[i] * off[i] * off[i];
       weight += weights[i];
     }
-    const stiff = pass < NARROWING.length ? STIFF : power / weight / (BENDS_PX * BENDS_PX);
+    variance = power / weight;
+    const stiff = pass < NARROWING.length ? STIFF : variance / (BENDS_PX * BENDS_PX);
     const next = solve(tiles, found, weights, bandOf, side, rigid && pass === 0, stiff);
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
@@ -153,25 +161,23 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
   for (const i of found) if (distance(tiles, i, fit, bandOf(i), side) > outlierPx) outliers[i] = 1;
   const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
-  return { fit, off, weights, outliers, staying };
+  return { fit, weights, variance, outliers, staying };
 };
 
 /** What the tiles know of each band, and the standard error of all of them together. */
 const knowledgeOf = (
   { tiles, found, bandOf }: Ground,
-  { off, weights }: Settled,
+  { weights, variance }: Settled,
 ): Pick<CameraMotion, 'known' | 'error'> => {
   const known = new Float64Array(2 * ROW_BANDS);
-  let [across, down, power, weight] = [0, 0, 0, 0];
+  let [across, down] = [0, 0];
   for (const i of found) {
     known[2 * bandOf(i)] += weights[i] * tiles.xx[i];
     known[2 * bandOf(i) + 1] += weights[i] * tiles.yy[i];
     across += weights[i] * tiles.xx[i];
     down += weights[i] * tiles.yy[i];
-    power += weights[i] * off[i] * off[i];
-    weight += weights[i];
   }
-  const errorOver = (all: number): number => Math.sqrt(power / Math.max(1e-9, weight * all));
+  const errorOver = (all: number): number => Math.sqrt(variance / Math.max(1e-9, all));
   return { known, error: { x: errorOver(across), y: errorOver(down) } };
 };
 
@@ -185,9 +191,9 @@ interface Fit {
 
 const bandMiddle = (band: number, height: number): number => ((band + 0.5) / ROW_BANDS - 0.5) * height;
 
-const fromSimilarity = (m: Similarity & { side: number }, height: number): Fit => ({
-  zoom: m.zoom * m.side,
-  turn: m.turn * m.side,
+const fromSimilarity = (m: Similarity, { side, height }: Ground): Fit => ({
+  zoom: m.zoom * side,
+  turn: m.turn * side,
   bandX: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dx - m.turn * bandMiddle(b, height)),
   bandY: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dy + m.zoom * bandMiddle(b, height)),
 });
@@ -229,19 +235,10 @@ export const bothWays = ({ xx, xy, yy }: TileMotions, i: number): number => {
  * The translation that most tiles support, with the turn and zoom of the guess or with none: where two things move, a guess
  * that lies between them has a turn and a zoom that belong to neither.
  */
-const agreed = (
-  tiles: TileMotions,
-  found: readonly number[],
-  first: Similarity,
-  width: number,
-  height: number,
-  speaks: Float64Array,
-): Similarity & { side: number } => {
-  const side = Math.max(width, height) / 2;
-  const guessed = mostBacked(tiles, found, first, width, height, speaks);
-  const plain = mostBacked(tiles, found, { ...first, zoom: 0, turn: 0 }, width, height, speaks);
-  const { dx, dy, zoom, turn } = plain.support > guessed.support ? plain : guessed;
-  return { dx, dy, zoom, turn, side };
+const agreed = (ground: Ground, first: Similarity): Similarity => {
+  const guessed = mostBacked(ground, first);
+  const plain = mostBacked(ground, { ...first, zoom: 0, turn: 0 });
+  return plain.support > guessed.support ? plain : guessed;
 };
 
 /**
@@ -249,18 +246,12 @@ const agreed = (
  * is torn aside puts its last rows pixels away from its first.
  * @returns `null` where one of the halves has too few tiles
  */
-const leaning = (
-  tiles: TileMotions,
-  found: readonly number[],
-  first: Similarity,
-  width: number,
-  height: number,
-  speaks: Float64Array,
-): Fit | null => {
+const leaning = (ground: Ground, first: Similarity): Fit | null => {
+  const { tiles, found, height } = ground;
   const halves = [found.filter((i) => tiles.y[i] < 0), found.filter((i) => tiles.y[i] >= 0)];
   if (halves.some((half) => half.length < LEAST_TILES)) return null;
   const [upper, lower] = halves.map((half) =>
-    mostBacked(tiles, half, { ...first, zoom: 0, turn: 0 }, width, height, speaks),
+    mostBacked({ ...ground, found: half }, { ...first, zoom: 0, turn: 0 }),
   );
   // The middles of the halves lie half of the height apart.
   const along = (a: number, b: number): Float64Array =>
@@ -272,12 +263,8 @@ const leaning = (
 };
 
 const mostBacked = (
-  tiles: TileMotions,
-  found: readonly number[],
+  { tiles, found, width, height, trusted }: Ground,
   first: Similarity,
-  width: number,
-  height: number,
-  speaks: Float64Array,
 ): Similarity & { support: number } => {
   const n = found.length;
   const votes = new Float64Array(VOTE * n);
@@ -289,7 +276,7 @@ const mostBacked = (
     votes[o + 2] = tiles.xx[i];
     votes[o + 3] = 2 * tiles.xy[i];
     votes[o + 4] = tiles.yy[i];
-    votes[o + 5] = atTheEdge ? AT_THE_EDGE * speaks[i] : speaks[i];
+    votes[o + 5] = atTheEdge ? AT_THE_EDGE * trusted[i] : trusted[i];
   }
   kernels.reserve(2 * votes.length, 1);
   const at = kernels.putDoubles(votes);

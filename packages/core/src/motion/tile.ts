@@ -6,7 +6,7 @@ const PIXELS = TILE * TILE;
 /** Those with a neighbour on every side. */
 const INNER = (TILE - 2) * (TILE - 2);
 /** Steps with slopes of the tile alone, and with those of both pictures; and how far it may go. */
-const MOST_STEPS = [constantOf('MOST_STEPS'), constantOf('MOST_STEPS_CROSSED')];
+const MOST_STEPS = { first: constantOf('MOST_STEPS'), both: constantOf('MOST_STEPS_CROSSED') };
 const SETTLED = constantOf('SETTLED');
 /** Share of the larger slope that steadies a step, and the longest step behind the first, pixels. */
 const STEADIED = constantOf('STEADIED');
@@ -14,7 +14,7 @@ const LONGEST = constantOf('LONGEST');
 /** Less of the slope than this, seen in both pictures, is none. */
 const LEAST_SEEN = constantOf('LEAST_SEEN');
 /** A tile that went further from where the camera would have put it was lost. */
-const LOST = [constantOf('LOST'), constantOf('LOST_CROSSED')];
+const LOST = { first: constantOf('LOST'), both: constantOf('LOST_CROSSED') };
 /** Likeness below which a tile was lost. */
 const LEAST_LIKENESS = constantOf('LEAST_LIKENESS');
 /** A displacement known to better than this, pixels, counts in full; one known worse than the other is none. */
@@ -56,7 +56,6 @@ export const followTile = (
   const mean = readTemplate(a, left, top);
   clear(gradX);
   clear(gradY);
-  let slopes: Slopes = { xx: 0, xy: 0, yy: 0 };
   let [xx, xy, yy, tx, ty] = [0, 0, 0, 0, 0];
   for (let i = 0; i < PIXELS; i++) {
     tx += gradX[i] * template[i];
@@ -65,14 +64,14 @@ export const followTile = (
     xy += gradX[i] * gradY[i];
     yy += gradY[i] * gradY[i];
   }
-  slopes = { xx, xy, yy };
+  let slopes: Slopes = { xx, xy, yy };
   const own = largerOf(slopes);
   if (!(own > 0)) return null;
   let largest = own;
   let [dx, dy] = [firstDx, firstDy];
   const crossed = slopesOf === 'both';
-  const [most, lost] = crossed ? [MOST_STEPS[1], LOST[1]] : [MOST_STEPS[0], LOST[0]];
-  for (let step = 0; step < most; step++) {
+  const lost = LOST[slopesOf];
+  for (let step = 0; step < MOST_STEPS[slopesOf]; step++) {
     const across = crossed && step > 0;
     if (!readMoved(b, left + dx, top + dy)) return null;
     const gain = gainOf(mean - black, sums[2] / PIXELS - black);

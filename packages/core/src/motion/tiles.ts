@@ -56,7 +56,8 @@ export const followTiles = (
   const [x, y, dx, dy, xx, xy, yy] = Array.from({ length: 7 }, () => new Float64Array(n));
   const found = new Uint8Array(n);
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
-  const { follow, result } = followerOf(a, b, black, slopesOf);
+  const between = [kernels.keep(a.samples), kernels.keep(b.samples)] as const;
+  const { follow, result } = followerOf(a, between, black, slopesOf);
   corners.forEach((corner, i) => {
     // A tile of even side has its middle between pixels.
     x[i] = corner.left + HALF - 0.5 - cx;
@@ -134,31 +135,25 @@ const isLeftOut = (leftOut: Uint8Array, width: number, { left, top }: Corner): b
 const smaller = (xx: number, xy: number, yy: number): number =>
   (xx + yy) / 2 - Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
 
-/** Follows tiles of one pair of pictures with the kernel; `motion/tile.ts` says plainly what it does. */
-const followerOf = (
-  a: Level,
-  b: Level,
+/**
+ * Follows tiles of one pair of pictures with the kernel; `motion/tile.ts` says plainly what it does.
+ * @param size of both pictures
+ * @param between where they lie in the memory of the kernels
+ * @returns `follow`: whether a tile was found; `result`: of it dx, dy, xx, xy, yy
+ */
+export const followerOf = (
+  { width, height }: Pick<Level, 'width' | 'height'>,
+  [from, to]: readonly [number, number],
   black: number,
   slopesOf: SlopesOf,
 ): {
   follow: (left: number, top: number, dx: number, dy: number) => boolean;
   result: (index: number) => number;
 } => {
-  const [from, to] = [kernels.keep(a.samples), kernels.keep(b.samples)];
+  const crossed = slopesOf === 'both' ? 1 : 0;
   return {
     follow: (left, top, dx, dy) =>
-      kernels.run.followTile(
-        from,
-        to,
-        a.width,
-        a.height,
-        left,
-        top,
-        dx,
-        dy,
-        black,
-        slopesOf === 'both' ? 1 : 0,
-      ) === 1,
+      kernels.run.followTile(from, to, width, height, left, top, dx, dy, black, crossed) === 1,
     result: (index) => kernels.result(index),
   };
 };

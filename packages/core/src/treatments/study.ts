@@ -1,7 +1,7 @@
 import { kernels } from '../kernels/kernels.js';
 import { cameraBetween } from '../motion/between.js';
 import type { Similarity } from '../motion/similarity.js';
-import { TILE } from '../motion/tiles.js';
+import { followerOf, TILE } from '../motion/tiles.js';
 import { halve, type Level } from '../picture/pyramid.js';
 import { lumaScale } from '../picture/signal.js';
 import type { Sequence } from './sequence.js';
@@ -69,7 +69,9 @@ const blockMotion = (a: Level, b: Level, black: number): BlockMotion => {
   const [ownX, ownY, known] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
   kernels.reserve(a.samples.length + b.samples.length, 2);
-  const [from, to] = [kernels.put(a.samples), kernels.put(b.samples)];
+  const between = [kernels.put(a.samples), kernels.put(b.samples)] as const;
+  // By the first picture's slopes: what is not plain goes with the camera.
+  const { follow, result } = followerOf(a, between, black, 'first');
   const [cameraX, cameraY] = [new Float32Array(count), new Float32Array(count)];
   for (let row = 0, k = 0; row < rows; row++)
     for (let column = 0; column < columns; column++, k++) {
@@ -78,23 +80,10 @@ const blockMotion = (a: Level, b: Level, black: number): BlockMotion => {
       cameraY[k] = motion.dy + motion.turn * x + motion.zoom * y;
       const left = Math.max(1, Math.min(a.width - TILE - 1, Math.round(x + cx - TILE / 2 + 0.5)));
       const top = Math.max(1, Math.min(a.height - TILE - 1, Math.round(y + cy - TILE / 2 + 0.5)));
-      const found = kernels.run.followTile(
-        from,
-        to,
-        a.width,
-        a.height,
-        left,
-        top,
-        cameraX[k],
-        cameraY[k],
-        black,
-        // The first picture's: what is not plain goes with the camera.
-        0,
-      );
-      if (!found) continue;
-      ownX[k] = kernels.result(0) - cameraX[k];
-      ownY[k] = kernels.result(1) - cameraY[k];
-      known[k] = kernels.result(2) + kernels.result(4);
+      if (!follow(left, top, cameraX[k], cameraY[k])) continue;
+      ownX[k] = result(0) - cameraX[k];
+      ownY[k] = result(1) - cameraY[k];
+      known[k] = result(2) + result(4);
     }
   const [dx, dy] = [new Float32Array(count), new Float32Array(count)];
   for (let row = 0, k = 0; row < rows; row++)

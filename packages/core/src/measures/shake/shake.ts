@@ -129,7 +129,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
 }
 
 const nothing = (n: number): (number | null)[] => new Array<number | null>(n).fill(null);
-const sizeOf = ({ jitterX, jitterY }: Pick<ShotPath, 'jitterX' | 'jitterY'>): number =>
+const sizeOf = ({ jitterX, jitterY }: ShotPath): number =>
   Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY));
 
 /**
@@ -138,7 +138,7 @@ const sizeOf = ({ jitterX, jitterY }: Pick<ShotPath, 'jitterX' | 'jitterY'>): nu
  * by as much as jitter is quicker.
  */
 const scatterOf = (
-  { jitterX, jitterY }: ShotPath,
+  path: ShotPath,
   steps: readonly (CameraStep | null)[],
   { width }: ClipFacts,
   frameRate: number,
@@ -146,12 +146,12 @@ const scatterOf = (
   const known = steps.slice(1).filter((s) => s !== null);
   const ofSteps = mean(known.map(({ error: { x, y } }) => x * x + y * y));
   const ofPath = (ofSteps * frameRate) / (2 * Math.PI ** 2 * INTENDED_MOTION_HZ);
-  const rms = sizeOf({ jitterX, jitterY });
-  const seconds = jitterX.length / frameRate;
-  const taken = (SLOW_SHARE * (SLOW_ORDER + 2 * INTENDED_MOTION_HZ * seconds)) / (2 * jitterX.length);
+  const rms = sizeOf(path);
+  const frames = path.jitterX.length;
+  const seconds = frames / frameRate;
+  const taken = (SLOW_SHARE * (SLOW_ORDER + 2 * INTENDED_MOTION_HZ * seconds)) / (2 * frames);
   // Errors add to the movement: squares by what they are, the root of them by half of that over itself.
-  const px =
-    ofPath / (2 * Math.max(rms, Math.sqrt(ofPath), 1e-6)) + Math.sqrt(ofPath / jitterX.length) + taken * rms;
+  const px = ofPath / (2 * Math.max(rms, Math.sqrt(ofPath), 1e-6)) + Math.sqrt(ofPath / frames) + taken * rms;
   return { jitterRmsPx: rounded(px, 4), jitterPctWidth: rounded((100 * px) / width, 4) };
 };
 

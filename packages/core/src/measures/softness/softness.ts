@@ -122,18 +122,10 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     );
     const widths = parts.map((p) => (p.length < LEAST_IN_PART ? NaN : quantile(p, WITHIN_PART)));
     const known = widths.filter((w) => !Number.isNaN(w));
-    const total =
-      known.length >= 3
-        ? quantile(known, SHARPEST_PARTS)
-        : quantile(
-            kept.map((k) => k.sigmaPx),
-            SHARPEST_PARTS,
-          );
+    const telling = known.length >= 3 ? known : kept.map((k) => k.sigmaPx);
+    const total = quantile(telling, SHARPEST_PARTS);
+    const [sharper, softer] = aboutQuantile(telling, SHARPEST_PARTS);
     const sigma = withoutPixel(total);
-    const [sharper, softer] = aboutQuantile(
-      known.length >= 3 ? known : kept.map((k) => k.sigmaPx),
-      SHARPEST_PARTS,
-    );
     const relative = relativeDetail(this.details, this.motion.shots());
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.

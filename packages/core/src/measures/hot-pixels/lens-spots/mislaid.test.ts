@@ -14,36 +14,28 @@ const now = picture(scene);
 const differenceAt = (dx: (x: number, y: number) => number, dy: number, dirt = 0): Float32Array =>
   picture((x, y) => scene(x, y) - scene(x - dx(x, y), y - dy) - (Math.hypot(x - 60, y - 30) < 6 ? dirt : 0));
 
+/** How much better the frame of now could lie over one that differs from it so. */
+const found = (difference: Float32Array, known = NO_SHIFT, frame = now) =>
+  mislaid(difference, frame, SHAPE, known);
+
 describe('how much better two frames could lie over one another', () => {
   it('is read from their difference, to a hundredth of a pixel', () => {
-    const shift = mislaid(
-      differenceAt(() => 0.2, -0.15),
-      now,
-      SHAPE,
-      NO_SHIFT,
-    );
+    const shift = found(differenceAt(() => 0.2, -0.15));
     expect(shift[0]).to.be.closeTo(0.2, 0.015);
     expect(shift[3]).to.be.closeTo(-0.15, 0.015);
     for (const k of [1, 2, 4, 5]) expect(shift[k]).to.be.closeTo(0, 0.03);
   });
 
   it('may change evenly over the picture, as read-out shears it', () => {
-    const shift = mislaid(
-      differenceAt((_, y) => 0.3 * (y / SHAPE.height - 0.5), 0),
-      now,
-      SHAPE,
-      NO_SHIFT,
-    );
+    const shift = found(differenceAt((_, y) => 0.3 * (y / SHAPE.height - 0.5), 0));
     expect(shift[2]).to.be.closeTo(0.3, 0.03);
     expect(shift[0]).to.be.closeTo(0, 0.015);
   });
 
   it('is not moved by dirt, and is added to what was known of it', () => {
     const known = NO_SHIFT.map((_, k) => (k === 3 ? 1 : 0));
-    const shift = mislaid(
+    const shift = found(
       differenceAt(() => 0.1, 0, 0.3),
-      now,
-      SHAPE,
       known,
     );
     expect(shift[0]).to.be.closeTo(0.1, 0.015);
