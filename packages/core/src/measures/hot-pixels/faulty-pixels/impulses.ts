@@ -29,8 +29,8 @@ export const leastContrastOf = (span: number): number => LEAST_CONTRAST * span;
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
 const STANDS_OUT = 2.5;
 const SURROUND = 2;
-/** Every pair of opposite places shows at least this share of a fault's contrast. */
-const EVERY_WAY = 0.3;
+/** The two places beside it in its row show at least this share of a fault's contrast: most lines and edges end here. */
+const ALONG_ROW = 0.3;
 
 /** Contrast of the pixel at `i` with the eight at distance two: what lies between belongs to its own smear. */
 export const contrastAt = (s: Plane['samples'], i: number, w: number): number =>
@@ -66,7 +66,7 @@ export const tallyImpulses = (
   met: (index: number, contrast: number) => void,
 ): void => {
   const count = width - 2 * SURROUND;
-  const few = 2 * EVERY_WAY * threshold;
+  const few = 2 * ALONG_ROW * threshold;
   kernels.reserve(samples.length + width, 2);
   const from = kernels.putWords(samples);
   const found = kernels.room(width);

@@ -1,0 +1,96 @@
+import { seeded } from '@bevrin/rig';
+import { expect } from 'chai';
+import { BANDS } from './light.js';
+import { acrossBands, analyseShot } from './pattern.js';
+
+const RATE = 25;
+const FRAMES = 100;
+
+type Light = (t: number, band: number) => number;
+/** Log light of each row band, for light of 1 + what is given. */
+const curvesOf = (light: Light, frames = FRAMES): Float64Array[] =>
+  Array.from({ length: BANDS }, (_, b) =>
+    Float64Array.from({ length: frames }, (_, f) => Math.log(1 + light(f / RATE, b))),
+  );
+/** Errors as large as so much, independent between frames and bands. */
+const errorsOf = (size: number, frames = FRAMES): Float64Array[] => {
+  const random = seeded(7);
+  return Array.from({ length: BANDS }, () =>
+    Float64Array.from({ length: frames }, () => size * Math.sqrt(12) * (random() - 0.5)),
+  );
+};
+const analyse = (light: Light, frames = FRAMES) =>
+  analyseShot(curvesOf(light, frames), errorsOf(1e-4, frames), RATE)!;
+const wave = (depth: number, hz: number, t: number): number => depth * Math.sin(2 * Math.PI * hz * t);
+
+describe('what the light of a shot does', () => {
+  it('is a pulse of the whole frame: depth, rhythm, no bars', () => {
+    const found = analyse((t) => wave(0.05, 4.3, t));
+    expect(found.regular).to.equal(true);
+    expect(found.depth).to.be.closeTo(0.05, 0.002);
+    expect(found.frequencyHz).to.be.closeTo(4.3, 0.02);
+    expect(found.bars).to.equal(0);
+    expect(found.rms).to.be.closeTo(0.05 / Math.SQRT2, 0.002);
+  });
+
+  it('is bars with their number and their way, as deep as the light though each band averages it', () => {
+    for (const bars of [2.5, -6]) {
+      const found = analyse((t, b) => {
+        const phase = 2 * Math.PI * (3 * t - (bars * (b + 0.5)) / BANDS);
+        const loss = Math.sin((Math.PI * bars) / BANDS) / ((Math.PI * bars) / BANDS);
+        return 0.08 * loss * Math.cos(phase);
+      });
+      expect(found.bars).to.be.closeTo(bars, 0.05);
+      expect(found.depth).to.be.closeTo(0.08, 0.003);
+      expect(found.frequencyHz).to.be.closeTo(3, 0.02);
+    }
+  });
+
+  it('is irregular where no rhythm explains it', () => {
+    const random = seeded(11);
+    const light = Array.from({ length: FRAMES }, () => 0.06 * (random() - 0.5));
+    const found = analyse((t) => light[Math.round(t * RATE)]);
+    expect(found.regular).to.equal(false);
+    expect(found.rms).to.be.closeTo(0.06 / Math.sqrt(12), 0.003);
+  });
+
+  it('has no rhythm that was not seen twice', () => {
+    expect(analyse((t) => wave(0.05, 0.45, t), 25).periodicShare).to.equal(0);
+  });
+
+  it('is as deep as the peaks of a pulse that is no sine', () => {
+    const found = analyse((t) => wave(0.05, 3, t) + wave(0.02, 6, t));
+    const course = Array.from({ length: 1000 }, (_, i) => wave(0.05, 3, i / 3000) + wave(0.02, 6, i / 3000));
+    const swing = (Math.max(...course) - Math.min(...course)) / 2;
+    expect(found.depth).to.be.closeTo(swing, 0.002);
+  });
+
+  it('is what is seen between flashes: one bright frame does not set the depth', () => {
+    const found = analyse((t) => wave(0.03, 5, t) + (Math.round(t * RATE) === 50 ? 0.8 : 0));
+    expect(found.depth).to.be.closeTo(0.03, 0.003);
+  });
+
+  it('is not claimed of a dozen frames or fewer', () => {
+    expect(
+      analyseShot(
+        curvesOf((t) => wave(0.05, 4, t), 11),
+        errorsOf(1e-4, 11),
+        RATE,
+      ),
+    ).to.equal(null);
+  });
+
+  it('is known less well where errors are larger', () => {
+    const random = seeded(13);
+    const noisy = (size: number): number =>
+      analyse((t, b) => wave(0.05, 4, t) + (b < BANDS ? size * (random() - 0.5) : 0)).depthError;
+    expect(noisy(0.02)).to.be.above(2 * noisy(0.002));
+  });
+});
+
+describe('light across the bands', () => {
+  it('is not moved by the few that something passes through', () => {
+    const bands = curvesOf((_, b) => (b < 8 ? 0.5 : 0.1), 3);
+    expect(acrossBands(bands)[1]).to.be.closeTo(Math.log(1.1), 1e-9);
+  });
+});
