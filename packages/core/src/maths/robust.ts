@@ -25,9 +25,10 @@ const between = (a: number, b: number, share: number): number => a + (b - a) * s
 /**
  * The value that would stand at a place were the list sorted.
  * @param list of numbers; is put into another order
+ * @param count how many of its first are meant
  */
-export const atPlace = (list: Float64Array, place: number): number => {
-  selectPlace(list, place, list.length - 1);
+export const atPlace = (list: Float64Array, place: number, count = list.length): number => {
+  selectPlace(list, place, count - 1);
   return list[place];
 };
 

@@ -45,6 +45,7 @@ export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | 
       [bu, bv] = [u, w];
     }
   if (best <= 0 || bu >= half - 1 || Math.abs(bv) >= half - 1) return null;
+  if (isShading(spectrum, bu, bv)) return null;
   const around = ringAbout(spectrum, bu, bv);
   const at = spectrum.power(bu, (bv + n) % n);
   if (around.length < 8 || at < STANDS_OUT * median(around)) return null;
@@ -67,6 +68,20 @@ export const peakOf = (spectrum: PairSpectrum, mostBin = spectrum.size): Peak | 
     turned: Math.atan2(b.im * a.re - b.re * a.im, b.re * a.re + b.im * a.im),
     bin: { u: bu, v },
   };
+};
+
+/** Whether power only rises from a bin to what is wider than any pattern: then it is what a window leaves of that. */
+const isShading = (spectrum: PairSpectrum, u: number, v: number): boolean => {
+  const n = spectrum.size;
+  const power = (p: number, q: number): number => spectrum.power((p + n) % n, (q + n) % n);
+  for (;;) {
+    if (u * u + v * v < LEAST_BIN * LEAST_BIN) return true;
+    let [nu, nv] = [u, v];
+    for (let i = -1; i <= 1; i++)
+      for (let j = -1; j <= 1; j++) if (power(u + i, v + j) > power(nu, nv)) [nu, nv] = [u + i, v + j];
+    if (nu === u && nv === v) return false;
+    [u, v] = [nu, nv];
+  }
 };
 
 /** Half the width of the ring of what is as fine as a peak, bins, and what is kept away from the peak itself. */

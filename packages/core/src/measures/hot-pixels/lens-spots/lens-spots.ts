@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import { madSigma, mean, median } from '../../../maths/robust.js';
+import { atPlace, madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
@@ -10,7 +10,7 @@ import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
 import { blobAbout } from './blob.js';
 import { Slopes } from './slopes.js';
-import { mislaid, NO_SHIFT, type Shift } from './mislaid.js';
+import { mislaid, MISLAID_FROM, MISLAID_STEP, NO_SHIFT, type Shift } from './mislaid.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
@@ -134,7 +134,11 @@ class Looks {
     const apart = this.apart.filter((a) => a <= farthest).slice(-TURNS);
     const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
     const other = this.kept.findLast((k) => distance(at, k.at) >= far);
-    if (other) this.compare(other.logs, logs, added(at, other.at, -1), size);
+    if (other) {
+      // Of a longer clip not every look is kept: what would not be is not worked out.
+      if (this.looks % this.stride === 0) this.compare(other.logs, logs, added(at, other.at, -1), size);
+      else this.looks++;
+    }
     this.kept.push({ at, logs });
     if (this.kept.length > MOST_KEPT) this.kept.shift();
   }
@@ -145,26 +149,29 @@ class Looks {
     { dx, dy, zoom, turn }: Similarity,
     { width, height }: Pick<Level, 'width' | 'height'>,
   ): void {
-    const ratio = new Float32Array(now.length);
-    const lay = (shift: Shift): void => {
-      ratio.fill(NaN);
-      for (let y = 0, i = 0; y < height; y++)
-        for (let x = 0; x < width; x++, i++) {
-          const [ux, uy] = [x - (width - 1) / 2, y - (height - 1) / 2];
-          const [u, v] = [x / width - 0.5, y / height - 0.5];
+    const ratio = new Float32Array(now.length).fill(NaN);
+    /** Frames laid over one another, at every so many places along and down, from one such on. */
+    const lay = (shift: Shift, from: number, step: number): void => {
+      for (let y = from; y < height; y += step)
+        for (let x = from; x < width; x += step) {
+          const ux = x - (width - 1) / 2;
+          const uy = y - (height - 1) / 2;
+          const u = x / width - 0.5;
+          const v = y / height - 0.5;
           const px = x - dx - zoom * ux + turn * uy + shift[0] + shift[1] * u + shift[2] * v;
           const py = y - dy - turn * ux - zoom * uy + shift[3] + shift[4] * u + shift[5] * v;
-          const [ix, iy] = [Math.floor(px), Math.floor(py)];
-          if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-          ratio[i] = now[i] - bilinear(before, width, px, py);
+          const lies = px >= 0 && py >= 0 && px < width - 1 && py < height - 1;
+          const i = y * width + x;
+          ratio[i] = lies ? now[i] - bilinear(before, width, px, py) : NaN;
         }
     };
     let shift = NO_SHIFT;
-    lay(shift);
-    for (let step = 0; step < LAID_AGAIN; step++) {
+    for (let again = 0; again < LAID_AGAIN; again++) {
+      // Nothing is wanted yet but where it looks.
+      lay(shift, MISLAID_FROM, MISLAID_STEP);
       shift = mislaid(ratio, now, { width, height }, shift);
-      lay(shift);
     }
+    lay(shift, 0, 1);
     const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
     if (sampled.length < 40) return;
     this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
@@ -172,19 +179,23 @@ class Looks {
     this.slopes.take(now);
     // Light that changed, changed everywhere.
     const light = median(sampled);
-    if (this.looks % this.stride === 0) {
-      const steps = Int8Array.from(ratio, (r) =>
-        r === r ? Math.max(-127, Math.min(127, Math.round((r - light) / STEP))) : UNKNOWN,
-      );
-      this.seen.push({ steps, dx: Math.round(dx), dy: Math.round(dy) });
-      if (this.seen.length > MOST_LOOKS) {
-        this.seen = this.seen.filter((_, i) => i % 2 === 0);
-        this.stride *= 2;
-      }
+    this.seen.push({ steps: inSteps(ratio, light), dx: Math.round(dx), dy: Math.round(dy) });
+    if (this.seen.length > MOST_LOOKS) {
+      this.seen = this.seen.filter((_, i) => i % 2 === 0);
+      this.stride *= 2;
     }
     this.looks++;
   }
 }
+
+/** What frames differ by beyond a change of light, in whole steps. */
+const inSteps = (ratio: Float32Array, light: number): Int8Array => {
+  const steps = new Int8Array(ratio.length).fill(UNKNOWN);
+  for (let i = 0; i < ratio.length; i++)
+    if (!Number.isNaN(ratio[i]))
+      steps[i] = Math.max(-127, Math.min(127, Math.round((ratio[i] - light) / STEP)));
+  return steps;
+};
 
 class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   private readonly logs: Float32Array;
@@ -226,7 +237,8 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const told = this.far.tells() ? [this.far] : [this.far, this.near];
     const wanting = told.filter((looks) => looks.wants(this.at));
     if (wanting.length === 0) return;
-    const now = Float32Array.from(picture.samples, (v) => this.logs[v | 0]);
+    const now = new Float32Array(picture.samples.length);
+    for (let i = 0; i < now.length; i++) now[i] = this.logs[picture.samples[i] | 0];
     for (const looks of wanting) looks.take(this.at, now, picture);
   }
 
@@ -340,7 +352,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   private usual(rounds: number): Float32Array {
     const { width, height } = this.shape;
     let level = new Float32Array(width * height);
-    const values = new Float32Array(this.seen.length);
+    const values = new Float64Array(this.seen.length);
     for (let round = 1; round <= rounds; round++) {
       const before = level;
       level = new Float32Array(before.length);
@@ -349,19 +361,19 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
           let n = 0;
           for (const { steps, dx, dy } of this.seen) {
             if (steps[i] === UNKNOWN) continue;
-            const [u, v] = [x - dx, y - dy];
+            const u = x - dx;
+            const v = y - dy;
             const lay = u >= 0 && v >= 0 && u < width && v < height ? before[v * width + u] : 0;
             values[n++] = STEP * steps[i] + lay;
           }
           if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
-          const known = values.subarray(0, n).sort();
-          const usual = known[n >> 1];
+          const usual = atPlace(values, n >> 1, n);
           if (round < rounds || Math.abs(usual) < LEAST_DEPTH / 2) {
             level[i] = usual;
             continue;
           }
-          for (let k = 0; k < n; k++) known[k] = Math.abs(known[k] - usual);
-          if (known.sort()[n >> 1] < UNSTEADY * Math.abs(usual)) level[i] = usual;
+          for (let k = 0; k < n; k++) values[k] = Math.abs(values[k] - usual);
+          if (atPlace(values, n >> 1, n) < UNSTEADY * Math.abs(usual)) level[i] = usual;
         }
     }
     return level;
