@@ -44,19 +44,16 @@ const measureDrawn = (
   const { small } = measurement.plan;
   const [cw, ch] = [Math.ceil(clip.width / 2), Math.ceil(clip.height / 2)];
   for (let f = 0; f + first <= last; f++) {
-    const full = Uint8Array.from({ length: clip.width * clip.height }, (_, i) =>
-      luma(i % clip.width, Math.floor(i / clip.width), f + first),
-    );
+    // Loops, not `from` with a function: millions of samples are drawn.
+    const full = new Uint8Array(clip.width * clip.height);
+    for (let y = 0, i = 0; y < clip.height; y++)
+      for (let x = 0; x < clip.width; x++, i++) full[i] = luma(x, y, f + first);
     const [kx, ky] = [clip.width / small.width, clip.height / small.height];
-    const reduced = Uint16Array.from(
-      { length: small.width * small.height },
-      (_, i) =>
-        256 *
-        full[
-          Math.floor((Math.floor(i / small.width) + 0.5) * ky) * clip.width +
-            Math.floor(((i % small.width) + 0.5) * kx)
-        ],
-    );
+    const reduced = new Uint16Array(small.width * small.height);
+    for (let v = 0, i = 0; v < small.height; v++) {
+      const row = Math.floor((v + 0.5) * ky) * clip.width;
+      for (let u = 0; u < small.width; u++, i++) reduced[i] = 256 * full[row + Math.floor((u + 0.5) * kx)];
+    }
     measurement.take({ view: 'small', index: f, planes: [{ ...small, samples: reduced }] });
     if (burstOf(measurement.plan, f) === null) continue;
     const grey = { width: cw, height: ch, samples: new Uint8Array(cw * ch).fill(128) };

@@ -1,6 +1,5 @@
 import { expect } from 'chai';
 import { fitEdge } from './edge.js';
-import { detailOf, relativeDetail, softRuns } from './soft-frames.js';
 
 /** Error function by the series of Abramowitz and Stegun 7.1.26. */
 const erf = (x: number): number => {
@@ -73,50 +72,5 @@ describe('the flank of a line', () => {
   it('is an edge where the line is so wide that its other side lies far off', () => {
     const read = line(60, 2.5);
     expect(fitEdge((x) => read(x - 30), 0, 0, 1, 0)?.sigmaPx).to.be.closeTo(2.5, 0.1);
-  });
-});
-
-describe('soft frames', () => {
-  const shot = [{ startFrame: 0, endFrame: 39 }];
-  const details = (soft: readonly number[]) =>
-    Array.from({ length: 40 }, (_, f) =>
-      soft.includes(f)
-        ? { x: 0.03, y: 0.09, middleX: 0.2, middleY: 0.29 }
-        : { x: 0.1, y: 0.1, middleX: 0.3, middleY: 0.3 },
-    );
-  const still = new Array(40).fill({ dx: 0.3, dy: 0.1 });
-
-  it('are told from their neighbours, and can be rebuilt between sharp ones', () => {
-    const runs = softRuns(relativeDetail(details([20, 21]), shot), shot, still, 1920);
-    expect(runs).to.deep.equal([{ startFrame: 20, endFrame: 21, cause: 'focus', recoverable: true }]);
-  });
-
-  it('are none where only the finest detail changes, as it does with where an edge falls', () => {
-    const wavering = details([]).map((d, f) => ({ ...d, x: f % 5 === 0 ? 0.05 : d.x }));
-    expect(softRuns(relativeDetail(wavering, shot), shot, still, 1920)).to.deep.equal([]);
-  });
-
-  it('are a shake where the camera jumps, and a long run has no sharp neighbour', () => {
-    const jump = still.map((s, f) => (f === 20 ? { dx: 40, dy: 5 } : s));
-    expect(softRuns(relativeDetail(details([20]), shot), shot, jump, 1920)[0].cause).to.equal('shake');
-    const long = Array.from({ length: 9 }, (_, i) => 15 + i);
-    expect(softRuns(relativeDetail(details(long), shot), shot, still, 1920)[0].recoverable).to.equal(false);
-  });
-
-  it('are none where the whole picture changes alike', () => {
-    const even = details([]).map((d, f) => ({ ...d, x: d.x * (1 - 0.004 * f), y: d.y * (1 - 0.004 * f) }));
-    expect(softRuns(relativeDetail(even, shot), shot, still, 1920)).to.deep.equal([]);
-  });
-
-  it('have less fine detail for their coarse detail', () => {
-    const picture = (blur: number) => ({
-      width: 64,
-      height: 64,
-      samples: Float32Array.from(
-        { length: 4096 },
-        (_, i) => 9000 * erf((Math.abs((i % 32) - 16) - 8) / blur),
-      ),
-    });
-    expect(detailOf(picture(3)).x).to.be.lessThan(0.5 * detailOf(picture(0.7)).x);
   });
 });

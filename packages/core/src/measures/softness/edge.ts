@@ -43,9 +43,24 @@ const cumulative = (x: number): number => {
   const i = p | 0;
   return NORMAL[i] + (NORMAL[i + 1] - NORMAL[i]) * (p - i);
 };
+/** Its slope there: exact enough for derivatives. */
+const DENSITY = NORMAL.map((_, i) => Math.exp(-0.5 * (i / 64 - 5) ** 2) / Math.sqrt(2 * Math.PI));
+const density = (x: number): number => {
+  if (x <= -5 || x >= 5) return 0;
+  const p = (x + 5) * 64;
+  const i = p | 0;
+  return DENSITY[i] + (DENSITY[i + 1] - DENSITY[i]) * (p - i);
+};
 
 const normal = new Float64Array(PARAMETERS * PARAMETERS);
 const right = new Float64Array(PARAMETERS);
+/** Those about the parameters that are kept, while others are tried. */
+const keptNormal = new Float64Array(PARAMETERS * PARAMETERS);
+const keptRight = new Float64Array(PARAMETERS);
+const keep = (): void => {
+  keptNormal.set(normal);
+  keptRight.set(right);
+};
 const MOST_SAMPLES = (2 * 13 + 1) * (2 * ALONG + 1) * 4;
 const across = new Float64Array(MOST_SAMPLES);
 const along = new Float64Array(MOST_SAMPLES);
@@ -163,25 +178,27 @@ const fitIn = (reach: number, place: Across): Fitted | 'no step' | number => {
     Math.abs(p[1]) * reach > MOST_SLOPE * p[2]
   )
     return 'no step';
-  build(p, n);
   // The variance of the width: the last entry of the inverse of the normal matrix.
   const unit = new Float64Array(PARAMETERS);
   unit[5] = 1;
-  const inverse = solveSymmetric(normal.slice(), unit);
+  const inverse = solveSymmetric(keptNormal.slice(), unit);
   const errorPx = inverse ? sigma * left * Math.sqrt(Math.max(0, inverse[5])) : Infinity;
   return { sigmaPx: sigma, errorPx, height: 2 * p[2], level: p[0], slope: p[1] };
 };
 
 /**
- * Fits the parameters to the samples that were collected (Levenberg 1944, Marquardt 1963).
+ * Fits the parameters to the samples that were collected (Levenberg 1944, Marquardt 1963); leaves the normal equations about
+ * them in what is kept.
  * @returns what is left, the sum of its squares; `null` where no step can be fitted
  */
 const descend = (p: Float64Array, n: number, reach: number): number | null => {
   let lambda = 1e-2;
   let error = build(p, n);
+  keep();
   for (let step = 0; step < STEPS; step++) {
-    for (let k = 0; k < PARAMETERS; k++) normal[k * PARAMETERS + k] *= 1 + lambda;
-    const change = solveSymmetric(normal.slice(), right);
+    const damped = keptNormal.slice();
+    for (let k = 0; k < PARAMETERS; k++) damped[k * PARAMETERS + k] *= 1 + lambda;
+    const change = solveSymmetric(damped, keptRight);
     if (!change) return null;
     const next = p.map((v, k) => v + change[k]);
     next[5] = Math.max(Math.log(0.12), Math.min(Math.log(reach * 1.5), next[5]));
@@ -189,12 +206,12 @@ const descend = (p: Float64Array, n: number, reach: number): number | null => {
     if (nextError <= error) {
       const settled = error - nextError < 1e-5 * error;
       p.set(next);
+      keep();
       error = nextError;
       lambda = Math.max(1e-6, lambda / 5);
       if (settled) break;
     } else {
       lambda *= 6;
-      build(p, n);
       if (lambda > 1e4) break;
     }
   }
@@ -214,7 +231,7 @@ const build = (p: Float64Array, n: number): number => {
     const x = across[i];
     const z = (x - place - tilt * along[i]) / sigma;
     const step = 2 * cumulative(z) - 1;
-    const bell = half * BELL_HEIGHT * Math.exp(-0.5 * z * z);
+    const bell = 2 * half * density(z);
     const r = value[i] - (level + slope * x + half * step);
     const d = -bell / sigma;
     const t = d * along[i];
@@ -260,6 +277,3 @@ const build = (p: Float64Array, n: number): number => {
   right.set([r1, rx, rs, rd, rt, rw]);
   return error;
 };
-
-/** Twice the height of the normal distribution: how fast the step from −1 to 1 rises in its middle. */
-const BELL_HEIGHT = 2 / Math.sqrt(2 * Math.PI);

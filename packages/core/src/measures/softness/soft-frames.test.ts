@@ -108,6 +108,13 @@ describe('runs of soft frames', () => {
     expect(runs({ ...dull, 10: 0.4 })[0].recoverable).to.equal(false);
   });
 
+  it('are none where the finest detail wavers as it does with where an edge falls, or all changes alike', () => {
+    const wavering = details({}).map((d, f) => ({ ...d, x: f % 5 === 0 ? 0.5 : 1 }));
+    const drifting = details({}).map((d, f) => ({ ...d, x: 1 - 0.004 * f, y: 1 - 0.004 * f }));
+    for (const course of [wavering, drifting])
+      expect(softRuns(relativeDetail(course, SHOT), SHOT, still, WIDTH)).to.deep.equal([]);
+  });
+
   it('end with their shot', () => {
     const cut = [
       { startFrame: 0, endFrame: 19 },
