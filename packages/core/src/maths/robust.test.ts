@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { consensus, halfSampleMode, madSigma, median, quantile } from './robust.js';
+import { consensus, halfSampleMode, madSigma, median, quantile, weightedMedian } from './robust.js';
 
 describe('robust statistics', () => {
   it('takes the median and quantiles between samples', () => {
@@ -45,5 +45,13 @@ describe('robust statistics', () => {
     const { level, agreeing } = consensus(Float64Array.from(values), 0.001);
     expect(level).to.be.closeTo(1.003, 0.005);
     expect(agreeing).to.be.closeTo(2 / 3, 0.1);
+  });
+
+  it('finds the middle of what weighs, which is the median where all weigh alike', () => {
+    expect(weightedMedian([5, 1, 3, 2], [1, 1, 1, 1])).to.equal(median([5, 1, 3, 2]));
+    expect(weightedMedian([5, 1, 3], [1, 1, 1])).to.equal(3);
+    expect(weightedMedian([5, 1, 3], [4, 1, 1])).to.equal(5);
+    expect(weightedMedian([5, 1, 3], [0, 1, 0])).to.equal(1);
+    expect(weightedMedian([], [])).to.be.NaN;
   });
 });

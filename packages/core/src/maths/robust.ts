@@ -1,6 +1,20 @@
 /** Median of a list; `NaN` when it is empty. Works on a copy. */
 export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
 
+/** The value at which half of the weight lies on each side; `NaN` without any. Weights of 0 and above. */
+export const weightedMedian = (values: ArrayLike<number>, weights: ArrayLike<number>): number => {
+  const order = Array.from({ length: values.length }, (_, i) => i).sort((a, b) => values[a] - values[b]);
+  const half = order.reduce((sum, i) => sum + weights[i], 0) / 2;
+  let below = 0;
+  for (let k = 0; k < order.length; k++) {
+    below += weights[order[k]];
+    // Between two values where the weight parts just there, as an even count's median lies.
+    if (below === half && k + 1 < order.length) return (values[order[k]] + values[order[k + 1]]) / 2;
+    if (below > half) return values[order[k]];
+  }
+  return NaN;
+};
+
 /** The `q`-quantile (0–1) with linear interpolation; `NaN` when the list is empty. What is no number comes last. */
 export const quantile = (values: ArrayLike<number>, q: number): number => {
   if (values.length === 0) return NaN;

@@ -9,7 +9,7 @@ import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
 import { acrossBands, analyseShot, type ShotFlicker } from './pattern.js';
-import { withoutTrend } from './trend.js';
+import { fadedIn, withoutTrend } from './trend.js';
 import { rounded } from '../../maths/round.js';
 
 export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[] }>;
@@ -77,14 +77,10 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
       const changed = exposureChangesIn(acrossBands(curves), frameRate);
-      const about = (curve: Float64Array): Float64Array =>
-        withoutTrend(changed.reduce(withoutChange, curve), frameRate);
-      const bands = curves.map(about);
-      const shot = analyseShot(
-        bands,
-        error.map((e) => withoutTrend(e, frameRate)),
-        frameRate,
-      );
+      const settled = curves.map((curve) => changed.reduce(withoutChange, curve));
+      const faded = fadedIn(acrossBands(settled), frameRate);
+      const [bands, errors] = [settled, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
+      const shot = analyseShot(bands, errors, frameRate);
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push({ ...shot, startFrame, bands });

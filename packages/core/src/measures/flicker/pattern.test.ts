@@ -70,6 +70,16 @@ describe('what the light of a shot does', () => {
     expect(found.depth).to.be.closeTo(0.03, 0.003);
   });
 
+  it('is the rhythm of them all where some bands are followed badly and drift', () => {
+    const drifting = (t: number, b: number): number =>
+      b > 18 ? 0.1 * Math.sin(2 * Math.PI * (0.9 * t + b / 7)) : 0;
+    const found = analyse((t, b) => wave(0.03, 7.8, t) + drifting(t, b));
+    expect(found.regular).to.equal(true);
+    expect(found.bars).to.equal(0);
+    expect(found.frequencyHz).to.be.closeTo(7.8, 0.05);
+    expect(found.depth).to.be.closeTo(0.03, 0.004);
+  });
+
   it('is not claimed of a dozen frames or fewer', () => {
     expect(
       analyseShot(

@@ -1,4 +1,4 @@
-import { mean, median } from '../../maths/robust.js';
+import { mean, median, weightedMedian } from '../../maths/robust.js';
 import { outstandingIn } from './flashes.js';
 import { BANDS } from './light.js';
 import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from '../../maths/spectrum.js';
@@ -51,22 +51,22 @@ export const analyseShot = (
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
   if (known < Math.max(LEAST_KNOWN, bands[0].length * LEAST_KNOWN_SHARE)) return null;
-  const light = acrossBands(bands);
+  const light = acrossBands(bands, sureness(errors));
   const wholeRms = Math.sqrt(power(light));
   // Every band shows the same bars: the middle one of all is not led astray by those that something passes through.
   const bandRms = Math.sqrt(Math.max(0, median(bands.map((b, i) => power(b) - power(errors[i])))));
   const spectrum = spectrumOf(bands, frameRate);
-  const peak = strongest(spectrum);
-  const resolution = frameRate / bands[0].length;
-  const frequencyHz = refineFrequency(bands, peak, resolution, frameRate);
-  const phasors = bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
-  const { bars, coherent } = countBars(phasors);
-  const wholeFrame = Math.abs(bars) < LEAST_BARS;
-  const fitted = wholeFrame ? harmonicFit(light, frequencyHz, frameRate) : barFit(phasors, bars, coherent);
-  const seen = wholeFrame ? wholeRms : bandRms;
-  const cycles = (frequencyHz * known) / frameRate;
-  const share = seen > 0 ? fitted.power / (seen * seen) : 0;
-  const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
+  // Bands that are followed badly drift, and would hide the rhythm of them all; bars part over the whole frame cancel out there.
+  const found = [
+    { signals: bands, spectrum },
+    { signals: [light], spectrum: spectrumOf([light], frameRate) },
+  ]
+    .map(({ signals, spectrum: own }) =>
+      refineFrequency(signals, strongest(own), frameRate / light.length, frameRate),
+    )
+    .map((hz) => rhythmAt(hz, { bands, light, wholeRms, bandRms, known }, frameRate))
+    .reduce((a, b) => (b.periodicShare > a.periodicShare ? b : a));
+  const { frequencyHz, bars, wholeFrame, fitted, seen, periodicShare } = found;
   const regular = periodicShare >= REGULAR;
   const left = seen * seen * (1 - periodicShare);
   return {
@@ -83,6 +83,31 @@ export const analyseShot = (
     light,
     middle: bands[BANDS >> 1],
   };
+};
+
+/** The light of one shot, and how strongly it swings: of the whole frame, and of most bands. */
+interface ShotLight {
+  readonly bands: readonly Float64Array[];
+  readonly light: Float64Array;
+  readonly wholeRms: number;
+  readonly bandRms: number;
+  /** Frames of known light. */
+  readonly known: number;
+}
+
+/** How much of the light one frequency explains, as light of the whole frame or as bars. */
+const rhythmAt = (frequencyHz: number, shot: ShotLight, frameRate: number) => {
+  const phasors = shot.bands.map((b) => fitSinusoid(b, frequencyHz, frameRate));
+  const { bars, coherent } = countBars(phasors);
+  const wholeFrame = Math.abs(bars) < LEAST_BARS;
+  const fitted = wholeFrame
+    ? harmonicFit(shot.light, frequencyHz, frameRate)
+    : barFit(phasors, bars, coherent);
+  const seen = wholeFrame ? shot.wholeRms : shot.bandRms;
+  const cycles = (frequencyHz * shot.known) / frameRate;
+  const share = seen > 0 ? fitted.power / (seen * seen) : 0;
+  const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
+  return { frequencyHz, bars, wholeFrame, fitted, seen, periodicShare };
 };
 
 /** Of a sinusoid's amplitude in noise of a power, seen in so many frames. */
@@ -110,9 +135,26 @@ const power = (signal: Float64Array): number => {
   return n > 0 ? sum / n : 0;
 };
 
-/** The light that the bands share, frame by frame. */
-export const acrossBands = (bands: readonly Float64Array[]): Float64Array =>
-  bands[0].map((_, t) => (Number.isNaN(bands[0][t]) ? NaN : median(bands.map((b) => b[t]))));
+/** The light that the bands share, frame by frame. @param weights of the bands, all alike where none are given */
+export const acrossBands = (
+  bands: readonly Float64Array[],
+  weights: ArrayLike<number> = new Float64Array(bands.length).fill(1),
+): Float64Array =>
+  bands[0].map((_, t) =>
+    Number.isNaN(bands[0][t])
+      ? NaN
+      : weightedMedian(
+          bands.map((b) => b[t]),
+          weights,
+        ),
+  );
+
+/** How much each band counts: one that is followed worse than most, the less for its errors (power); all others alike. */
+const sureness = (errors: readonly Float64Array[]): number[] => {
+  const powers = errors.map(power);
+  const usual = median(powers);
+  return powers.map((p) => (p > usual ? usual / p : 1));
+};
 
 /** The curves with nothing where single frames stand out from them all. */
 const withoutFlashes = (curves: readonly Float64Array[]): readonly Float64Array[] => {

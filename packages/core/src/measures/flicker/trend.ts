@@ -10,18 +10,18 @@ const ROBUST_PASSES = 2;
  * Takes the slow trend out of a light curve by local quadratic regression (Cleveland 1979) over about one period of
  * the slowest flicker.
  * @param light log light, one value a frame; `NaN` where unknown
- * @returns log light about the trend, `NaN` where unknown or where the light is being faded
+ * @param faded frames in which the light is being faded: they must not bend the trend of what stands beside them
+ * @returns log light about the trend, `NaN` where unknown or faded
  */
-export const withoutTrend = (light: Float64Array, frameRate: number): Float64Array => {
-  const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
-  const near = tricube(reach);
-  const half = Math.max(2, Math.round(frameRate / 2));
+export const withoutTrend = (
+  light: Float64Array,
+  frameRate: number,
+  faded: readonly boolean[],
+): Float64Array => {
+  const near = nearby(frameRate);
   const smooth = (weights: Float64Array): Float64Array =>
     light.map((_, t) => localQuadratic(light, weights, t, near));
-  let weights = Float64Array.from(light, (v) => (Number.isNaN(v) ? 0 : 1));
-  const faded = fading(smooth(weights), half);
-  // What is faded must not bend the trend of what stands beside it.
-  weights = weights.map((w, t) => (faded[t] ? 0 : w));
+  let weights = light.map((v, t) => (Number.isNaN(v) || faded[t] ? 0 : 1));
   let trend = smooth(weights);
   for (let pass = 1; pass < ROBUST_PASSES; pass++) {
     const residual = light.map((v, t) => (weights[t] > 0 ? v - trend[t] : NaN));
@@ -31,8 +31,15 @@ export const withoutTrend = (light: Float64Array, frameRate: number): Float64Arr
   return light.map((v, t) => (faded[t] ? NaN : v - trend[t]));
 };
 
-/** Frames in which the light is being faded, with the bend just before and after. */
-const fading = (trend: Float64Array, half: number): boolean[] => {
+/**
+ * Frames in which the light is being faded, with the bend just before and after.
+ * @param light of the whole picture: a part of it that is followed badly drifts, and is no fade. Log light, `NaN` where unknown
+ */
+export const fadedIn = (light: Float64Array, frameRate: number): boolean[] => {
+  const weights = light.map((v) => (Number.isNaN(v) ? 0 : 1));
+  const near = nearby(frameRate);
+  const trend = light.map((_, t) => localQuadratic(light, weights, t, near));
+  const half = Math.max(2, Math.round(frameRate / 2));
   const steep = Array.from(
     trend,
     (_, t) => Math.abs(trend[Math.min(trend.length - 1, t + half)] - trend[Math.max(0, t - half)]) > FADING,
@@ -50,6 +57,10 @@ const spikeWeight = (residual: Float64Array, t: number): number => {
   const typical = atPlace(Float64Array.from(near), Math.floor(near.length * 0.7)) || 1e-9;
   return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
 };
+
+/** Weights of the neighbours that a trend is smoothed over. */
+const nearby = (frameRate: number): Float64Array =>
+  tricube(Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ)));
 
 /** Tricube weights of the neighbours, from the middle outward. */
 const tricube = (reach: number): Float64Array =>
