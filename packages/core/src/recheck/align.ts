@@ -104,8 +104,8 @@ export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment
     if (common[1] - common[0] < LEAST_COMMON) return [];
     const found = spreadOver(common, PROBES).map((j) => {
       const [was, is] = [original.at(j + offset), repaired.at(j)];
-      const again = near && refined(was, is, near);
-      return again && again.likeness >= LIKELY ? again : place(was, is);
+      // A clip lies in its original as it lies there anywhere: once that is known, no other enlargement is tried.
+      return (near && refined(was, is, near)) ?? place(was, is);
     });
     const middle = typical(found);
     if (middle.likeness >= LIKELY) near = middle.placement;
