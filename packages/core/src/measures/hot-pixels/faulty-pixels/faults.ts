@@ -2,7 +2,7 @@ import type { ClipFacts } from '#terms';
 import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
-import { isolationOf, roundnessOf, weigh } from './isolation.js';
+import { isolationOf, OUT_OF_STILL, roundnessOf, weigh, type Shape } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -34,12 +34,51 @@ const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
  */
 const SMEARED_APART = 0.45;
 
+/** Ways in which the samples of a plane stand further apart than those of luma: none, along rows, or both. */
+const waysApart = (tally: PlaneTally, luma: PlaneTally): number =>
+  Number(tally.width < luma.width) + Number(tally.height < luma.height);
+
 /** @param tally of the plane that the samples of colour are in */
 const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Standard => {
   if (isLuma) return OF_LUMA;
-  const ways = Number(tally.width < luma.width) + Number(tally.height < luma.height);
+  const ways = waysApart(tally, luma);
   return { ...OF_COLOUR, smeared: OF_LUMA.smeared - (ways / 2) * (OF_LUMA.smeared - SMEARED_APART) };
 };
+/**
+ * Share of a photosite's colour in the samples beside it, by the ways in which they stand apart: a mosaic, interpolated,
+ * leaves a half, a quarter at the corners, and means over two or four samples leave a third or a sixth of that.
+ */
+const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
+/** A filter for colour and a codec leave as much more. */
+const OF_CODEC = 1 / 6;
+/** One photosite is of one colour: the others rise by no more than this share of it. */
+const OF_OTHER_COLOURS = 0.2;
+
+/** What most of a plane is made of: luma or green, difference to blue or blue, difference to red or red. */
+const CHANNEL_OF_PLANE: readonly PixelFault['channel'][] = ['green', 'blue', 'red'];
+
+/** Whether a place in a plane of colour looks as one bright photosite does: one colour, smeared no further than a mosaic does. */
+const isSite = (
+  s: Suspect,
+  p: number,
+  suspects: readonly Map<number, Suspect>[],
+  tallies: readonly PlaneTally[],
+  clip: ClipFacts,
+): boolean => {
+  if (s.beside / s.contrast > OF_MOSAIC[waysApart(tallies[p], tallies[0])] + OF_CODEC) return false;
+  const { x, y } = inLuma(s, p, tallies);
+  const rgb = rgbContrast(x, y, suspects, tallies, clip);
+  const channel = p === 1 ? 'blue' : 'red';
+  if (channelOf(rgb) !== channel) return false;
+  const most = Math.max(...(['red', 'green', 'blue'] as const).filter((c) => c !== channel).map((c) => rgb[c]));
+  return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
+};
+
+/** Where a sample of a plane lies in luma. */
+const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: number; y: number } => ({
+  x: s.x * Math.round(tallies[0].width / tallies[p].width),
+  y: s.y * Math.round(tallies[0].height / tallies[p].height),
+});
 /** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
 const NO_LENS = 0.15;
 /** Over a scene that moves, a fault stands out in this share of the frames; the rest is brighter than it is. */
@@ -57,8 +96,6 @@ const ROUNDER = 0.85;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
 const OUT_OF_MEAN = 0.85;
 const SHARP_OUT_OF_MEAN = 0.4;
-/** The same where only something passed over a scene that stands. */
-const OUT_OF_STILL = 1.5;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
@@ -97,7 +134,15 @@ export const judgeSuspects = (
     const isLuma = p === 0 || clip.matrix === 'rgb';
     const standard = standardOf(tallies[p], tallies[0], isLuma);
     const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
-    const evidenceOf = weigh(list);
+    const shapeOf = (s: Suspect): Shape =>
+      isLuma
+        ? s.beside / s.contrast <= NO_LENS
+          ? 'sample'
+          : 'drawn'
+        : isSite(s, p, suspects, tallies, clip)
+          ? 'site'
+          : 'drawn';
+    const evidenceOf = weigh(list, shapeOf);
     for (const s of list) {
       const tested = sceneMoved || passed(s);
       if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
@@ -109,8 +154,7 @@ export const judgeSuspects = (
         continue;
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
-      const single = isLuma && s.beside / s.contrast <= NO_LENS;
-      const evidence = evidenceOf(s, single, fault.channel !== 'luma');
+      const evidence = evidenceOf(s, fault.channel !== 'luma', fault.channel === CHANNEL_OF_PLANE[p]);
       if (evidence.told) found.push(fault);
       else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
     }
@@ -198,9 +242,7 @@ const describe = (
   looked: number,
   clip: ClipFacts,
 ): Fault => {
-  const scaleX = Math.round(tallies[0].width / tallies[p].width);
-  const scaleY = Math.round(tallies[0].height / tallies[p].height);
-  const [x, y] = [s.x * scaleX, s.y * scaleY];
+  const { x, y } = inLuma(s, p, tallies);
   const rgb = rgbContrast(x, y, suspects, tallies, clip);
   const channel = channelOf(rgb);
   const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];

@@ -1,8 +1,9 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
-import { isolationOf, observeRings, RING_PLACES, roundnessOf, weigh } from './isolation.js';
+import { isolationOf, observeRings, RING_PLACES, roundnessOf, weigh, type Shape } from './isolation.js';
 import type { Suspect } from './suspect.js';
 
+const as = (shape: Shape) => (): Shape => shape;
 const FRAMES = 12;
 const SPAN = 219;
 
@@ -41,7 +42,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 140;
     const alone = suspectAt(picture, width, 80, 60);
     expect(isolationOf(alone)).to.be.greaterThan(50);
-    expect(weigh([alone])(alone, true, false).told).to.equal(true);
+    expect(weigh([alone], as('sample'))(alone, false, false).told).to.equal(true);
     // A wave of ±10 codes about it: 40 codes over a spread of 20.
     const uneven = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     uneven[60 * width + 80] = 140;
@@ -53,7 +54,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     const texture = even().map((v) => v + Math.round(60 * random()));
     texture[60 * width + 80] = 140;
     const s = suspectAt(texture, width, 80, 60);
-    expect(weigh([s])(s, true, true)).to.deep.equal({
+    expect(weigh([s], as('sample'))(s, true, true)).to.deep.equal({
       told: false,
       because: 'it lies in detail of the scene that is as strong',
     });
@@ -69,19 +70,34 @@ describe('what tells a fault of the sensor from the scene', () => {
       return of.map(([x, y]) => suspectAt(picture, width, x, y));
     };
     const crowd = draw(places);
-    const inCrowd = weigh(crowd);
-    const doubted = crowd.map((s) => inCrowd(s, true, false));
+    const inCrowd = weigh(crowd, as('sample'));
+    const doubted = crowd.map((s) => inCrowd(s, false, false));
     expect(doubted.every((e) => !e.told)).to.equal(true);
     expect(doubted[0]).to.have.property(
       'because',
       `${places.length - 1} other places of the picture look like it`,
     );
     const few = draw(places.filter((_, i) => i % 12 === 0));
-    const amongFew = weigh(few);
+    const amongFew = weigh(few, as('sample'));
     expect(
-      few.every((s) => amongFew(s, true, false).told),
+      few.every((s) => amongFew(s, false, false).told),
       'a dozen may be faults',
     ).to.equal(true);
+  });
+
+  it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
+    const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
+    const places = Array.from({ length: 30 }, (_, k) => [10 + 12 * (k % 10), 20 + 24 * Math.floor(k / 10)] as const);
+    for (const [x, y] of places) dotted[y * width + x] = 140;
+    const all = places.map(([x, y]) => suspectAt(dotted, width, x, y));
+    expect(isolationOf(all[0])).to.be.within(1.5, 2.5);
+    for (const shape of ['sample', 'site'] as const) {
+      const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'));
+      expect(drawnOthers(all[0], true, true).told, shape).to.equal(true);
+      expect(weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'))(all[0], false, false).told, 'of no colour').to.equal(false);
+      expect(drawnOthers(all[1], false, false).told, `a drawn dot beside a ${shape}`).to.equal(false);
+      expect(weigh(all, as(shape))(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(false);
+    }
   });
 
   it('is told where a mosaic spread it only by a colour that no lens draws, on ground more even than any dot of the scene has', () => {
@@ -89,15 +105,15 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 160;
     const spread = suspectAt(picture, width, 80, 60);
     expect(isolationOf(spread)).to.be.greaterThan(2.5);
-    expect(weigh([spread])(spread, false, false).told, 'a white dot is like any other').to.equal(false);
-    expect(weigh([spread])(spread, false, true).told, 'a dot of one colour is not').to.equal(true);
+    expect(weigh([spread], as('drawn'))(spread, false, false).told, 'a white dot is like any other').to.equal(false);
+    expect(weigh([spread], as('drawn'))(spread, true, true).told, 'a dot of one colour is not').to.equal(true);
     // A scene full of dots, each nearly as isolated: then one more of them proves nothing.
     const scene = Array.from({ length: 40 }, (_, k) => {
       const ground = even().map((v, i) => v + Math.round((4 + (k % 9)) * Math.sin((i % width) / 1.1)));
       ground[60 * width + 80] = 160;
       return suspectAt(ground, width, 80, 60);
     });
-    expect(weigh([spread, ...scene])(spread, false, true).told).to.equal(false);
+    expect(weigh([spread, ...scene], as('drawn'))(spread, true, true).told).to.equal(false);
   });
 
   it('is round: a short line is told by its shape', () => {

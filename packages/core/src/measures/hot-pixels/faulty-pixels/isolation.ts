@@ -88,37 +88,54 @@ export type Evidence = { readonly told: true } | { readonly told: false; readonl
 const TOLD: Evidence = { told: true };
 
 /**
+ * What made a dot, as far as its shape tells: a lens spreads every dot of the scene over its neighbours and all colours. It
+ * draws no `sample` that stands alone in luma, and no `site`: one colour, smeared as far as a mosaic smears one photosite.
+ */
+export type Shape = 'sample' | 'site' | 'drawn';
+
+/** Well outside all that lies around it. */
+export const OUT_OF_STILL = 1.5;
+
+/**
  * Weighs the suspects of one plane of a picture that stands still against each other. A single place that stands still
  * proves nothing where everything does: what tells a fault of the sensor is even ground around it, more even than any
  * detail of this scene is expected to have, and a shape or a colour that no lens draws.
- * @returns weighs a suspect: `single` says that no lens draws a dot so sharp, `coloured` that it shows in one channel alone
+ * @param shapeOf what made a dot
+ * @returns weighs a suspect: `coloured` says that it shows in one channel alone, `ofPlane` that its plane is made of that one
  */
 export const weigh = (
   suspects: readonly Suspect[],
-): ((s: Suspect, single: boolean, coloured: boolean) => Evidence) => {
+  shapeOf: (s: Suspect) => Shape,
+): ((s: Suspect, coloured: boolean, ofPlane: boolean) => Evidence) => {
   // Worked out once, and only where there is something to weigh.
   let all: readonly Weighed[] | null = null;
   let reach: number | null = null;
-  return (s, single, coloured) => {
+  return (s, coloured, ofPlane) => {
     const own = weighed(s);
+    const shape = shapeOf(s);
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
     all ??= suspects.map(weighed);
     reach ??= reachOf(all);
-    if (single && own.isolation >= ON_EVEN_GROUND) return TOLD;
+    if (shape === 'sample' && own.isolation >= ON_EVEN_GROUND) return TOLD;
     if (
       coloured &&
       own.isolation >= ON_EVEN_GROUND &&
       (own.isolation >= LONGER_TAIL * reach || isUnlike(own, all))
     )
       return TOLD;
-    if (!single) return { told: false, because: 'the scene has dots that stand as still and as alone' };
+    const isOutside = own.isolation >= OUT_OF_STILL;
+    if (shape === 'drawn' || (shape === 'site' && !isOutside))
+      return { told: false, because: 'the scene has dots that stand as still and as alone' };
+    // One photosite is of one colour: outside of what lies around it, it is like no dots but those that no lens draws either.
+    const isUnlikeDrawn = isOutside && ofPlane;
     const peers = all.filter(
       (o) =>
         o.bright === own.bright &&
         o.contrast / own.contrast >= PEER_CONTRAST &&
         o.isolation >= PEER_ISOLATION * own.isolation &&
-        Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE,
+        Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE &&
+        (!isUnlikeDrawn || shapeOf(o.suspect) === shape),
     ).length;
     return peers <= MOST_PEERS
       ? TOLD
@@ -158,6 +175,7 @@ const reachOf = (all: readonly Weighed[]): number => {
 interface Weighed extends Pick<Suspect, 'x' | 'y' | 'bright' | 'contrast'> {
   readonly isolation: number;
   readonly roundness: number;
+  readonly suspect: Suspect;
 }
 
 const weighed = (s: Suspect): Weighed => ({
@@ -167,4 +185,5 @@ const weighed = (s: Suspect): Weighed => ({
   contrast: s.contrast / s.frames,
   isolation: isolationOf(s),
   roundness: roundnessOf(s),
+  suspect: s,
 });
