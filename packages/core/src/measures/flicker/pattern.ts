@@ -56,7 +56,7 @@ export const analyseShot = (
   // Every band shows the same bars: the middle one of all is not led astray by those that something passes through.
   const bandRms = Math.sqrt(Math.max(0, median(bands.map((b, i) => power(b) - power(errors[i])))));
   const spectrum = spectrumOf(bands, frameRate);
-  // Bands that are followed badly drift, and would hide the rhythm of them all; bars part over the whole frame cancel out there.
+  // Bands that are followed badly drift, and would hide the rhythm of them all; bars partly cancel out over the whole frame.
   const found = [
     { signals: bands, spectrum },
     { signals: [light], spectrum: spectrumOf([light], frameRate) },

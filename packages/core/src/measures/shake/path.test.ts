@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { cameraStep as step } from '../../../../../tests/support/camera-step.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import { cropFor, rootMeanSquare, splitPath } from './path.js';
 
@@ -6,18 +7,6 @@ const RATE = 25;
 const FRAMES = 100;
 const WIDTH = 1000;
 
-/** The step into a frame. */
-const step = (dx: number, dy = 0, zoom = 0): CameraStep => ({
-  dx,
-  dy,
-  zoom,
-  turn: 0,
-  following: 1,
-  otherwise: 0,
-  bands: new Float32Array(),
-  known: new Float32Array(),
-  error: { x: 0, y: 0 },
-});
 /** Steps of a camera that is at x(t), y(t) pixels and has such a scale after t seconds. */
 const camera = (x: (t: number) => number, y: (t: number) => number = () => 0, scale = (_t: number) => 0) =>
   Array.from({ length: FRAMES }, (_, f) => {

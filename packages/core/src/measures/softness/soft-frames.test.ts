@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { CameraStep } from '../../motion/motion-analysis.js';
+import { cameraStep as step } from '../../../../../tests/support/camera-step.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
 
 const FRAMES = 40;
@@ -11,17 +11,6 @@ const details = (kept: Record<number, Partial<Detail>>): Detail[] =>
   Array.from({ length: FRAMES }, (_, f) => ({ x: 1, y: 1, middleX: 1, middleY: 1, ...kept[f] }));
 const blurred = (share: number): Detail => ({ x: share, y: share, middleX: 0.9, middleY: 0.9 });
 
-const step = (dx: number): CameraStep => ({
-  dx,
-  dy: 0,
-  zoom: 0,
-  turn: 0,
-  following: 1,
-  otherwise: 0,
-  bands: new Float32Array(),
-  known: new Float32Array(),
-  error: { x: 0, y: 0 },
-});
 const still = Array.from({ length: FRAMES }, () => step(0));
 
 /** Runs of soft frames in a shot of so much detail a frame. */

@@ -34,6 +34,13 @@ const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
  */
 const SMEARED_APART = 0.45;
 
+/** What stood out in each plane of a clip. */
+interface Planes {
+  readonly suspects: readonly Map<number, Suspect>[];
+  readonly tallies: readonly PlaneTally[];
+  readonly clip: ClipFacts;
+}
+
 /** Ways in which the samples of a plane stand further apart than those of luma: none, along rows, or both. */
 const waysApart = (tally: PlaneTally, luma: PlaneTally): number =>
   Number(tally.width < luma.width) + Number(tally.height < luma.height);
@@ -58,19 +65,16 @@ const OF_OTHER_COLOURS = 0.2;
 const CHANNEL_OF_PLANE: readonly PixelFault['channel'][] = ['green', 'blue', 'red'];
 
 /** Whether a place in a plane of colour looks as one bright photosite does: one colour, smeared no further than a mosaic does. */
-const isSite = (
-  s: Suspect,
-  p: number,
-  suspects: readonly Map<number, Suspect>[],
-  tallies: readonly PlaneTally[],
-  clip: ClipFacts,
-): boolean => {
+const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
+  const { tallies } = planes;
   if (s.beside / s.contrast > OF_MOSAIC[waysApart(tallies[p], tallies[0])] + OF_CODEC) return false;
   const { x, y } = inLuma(s, p, tallies);
-  const rgb = rgbContrast(x, y, suspects, tallies, clip);
+  const rgb = rgbContrast(x, y, planes);
   const channel = p === 1 ? 'blue' : 'red';
   if (channelOf(rgb) !== channel) return false;
-  const most = Math.max(...(['red', 'green', 'blue'] as const).filter((c) => c !== channel).map((c) => rgb[c]));
+  const most = Math.max(
+    ...(['red', 'green', 'blue'] as const).filter((c) => c !== channel).map((c) => rgb[c]),
+  );
   return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
 };
 
@@ -122,6 +126,7 @@ export const judgeSuspects = (
   sceneMoved: boolean,
   unevenness: readonly number[],
 ): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
+  const planes = { suspects, tallies, clip };
   const passed = (s: Suspect): boolean =>
     spread(s.around, s.aroundSquares, s.frames) > (sceneMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
@@ -139,7 +144,7 @@ export const judgeSuspects = (
         ? s.beside / s.contrast <= NO_LENS
           ? 'sample'
           : 'drawn'
-        : isSite(s, p, suspects, tallies, clip)
+        : isSite(s, p, planes)
           ? 'site'
           : 'drawn';
     const evidenceOf = weigh(list, shapeOf);
@@ -147,7 +152,7 @@ export const judgeSuspects = (
       const tested = sceneMoved || passed(s);
       if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
       if (s.beside / s.contrast > standard.smeared) continue;
-      const fault = describe(s, p, suspects, tallies, looked, clip);
+      const fault = describe(s, p, planes, looked);
       if (!addsUp(fault)) continue;
       if (tested) {
         if (sceneMoved ? staysPut(s) : staysThroughout(s)) found.push(fault);
@@ -234,16 +239,10 @@ const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
   };
 };
 
-const describe = (
-  s: Suspect,
-  p: number,
-  suspects: readonly Map<number, Suspect>[],
-  tallies: readonly PlaneTally[],
-  looked: number,
-  clip: ClipFacts,
-): Fault => {
+const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault => {
+  const { tallies, clip } = planes;
   const { x, y } = inLuma(s, p, tallies);
-  const rgb = rgbContrast(x, y, suspects, tallies, clip);
+  const rgb = rgbContrast(x, y, planes);
   const channel = channelOf(rgb);
   const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];
   const tally = s.bright ? tallies[p].above : tallies[p].below;
@@ -262,9 +261,7 @@ const describe = (
 const rgbContrast = (
   x: number,
   y: number,
-  suspects: readonly Map<number, Suspect>[],
-  tallies: readonly PlaneTally[],
-  clip: ClipFacts,
+  { suspects, tallies, clip }: Planes,
 ): Record<'red' | 'green' | 'blue', number> => {
   const at = (p: number): number => {
     if (!suspects[p]) return 0;
