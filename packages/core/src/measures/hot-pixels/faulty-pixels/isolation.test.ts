@@ -87,14 +87,20 @@ describe('what tells a fault of the sensor from the scene', () => {
 
   it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
     const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
-    const places = Array.from({ length: 30 }, (_, k) => [10 + 12 * (k % 10), 20 + 24 * Math.floor(k / 10)] as const);
+    const places = Array.from(
+      { length: 30 },
+      (_, k) => [10 + 12 * (k % 10), 20 + 24 * Math.floor(k / 10)] as const,
+    );
     for (const [x, y] of places) dotted[y * width + x] = 140;
     const all = places.map(([x, y]) => suspectAt(dotted, width, x, y));
     expect(isolationOf(all[0])).to.be.within(1.5, 2.5);
     for (const shape of ['sample', 'site'] as const) {
       const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'));
       expect(drawnOthers(all[0], true, true).told, shape).to.equal(true);
-      expect(weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'))(all[0], false, false).told, 'of no colour').to.equal(false);
+      expect(
+        weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'))(all[0], false, false).told,
+        'of no colour',
+      ).to.equal(false);
       expect(drawnOthers(all[1], false, false).told, `a drawn dot beside a ${shape}`).to.equal(false);
       expect(weigh(all, as(shape))(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(false);
     }
@@ -105,8 +111,12 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 160;
     const spread = suspectAt(picture, width, 80, 60);
     expect(isolationOf(spread)).to.be.greaterThan(2.5);
-    expect(weigh([spread], as('drawn'))(spread, false, false).told, 'a white dot is like any other').to.equal(false);
-    expect(weigh([spread], as('drawn'))(spread, true, true).told, 'a dot of one colour is not').to.equal(true);
+    expect(weigh([spread], as('drawn'))(spread, false, false).told, 'a white dot is like any other').to.equal(
+      false,
+    );
+    expect(weigh([spread], as('drawn'))(spread, true, true).told, 'a dot of one colour is not').to.equal(
+      true,
+    );
     // A scene full of dots, each nearly as isolated: then one more of them proves nothing.
     const scene = Array.from({ length: 40 }, (_, k) => {
       const ground = even().map((v, i) => v + Math.round((4 + (k % 9)) * Math.sin((i % width) / 1.1)));

@@ -59,12 +59,7 @@ interface RowSums {
 }
 
 /** About 25 operations a place. */
-const rowSums = (
-  difference: Float32Array,
-  samples: Float32Array,
-  width: number,
-  y: number,
-): RowSums => {
+const rowSums = (difference: Float32Array, samples: Float32Array, width: number, y: number): RowSums => {
   let [aa, aau, aauu] = [0, 0, 0];
   let [ad, adu, aduu] = [0, 0, 0];
   let [dd, ddu, dduu] = [0, 0, 0];
