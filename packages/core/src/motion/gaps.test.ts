@@ -1,19 +1,9 @@
 import { expect } from 'chai';
+import { cameraStep as step } from '../../../../tests/support/camera-step.js';
 import { lostBefore } from './gaps.js';
 import type { CameraStep } from './motion-analysis.js';
 
 const WIDTH = 1000;
-const step = (dx: number, dy = 0): CameraStep => ({
-  dx,
-  dy,
-  zoom: 0,
-  turn: 0,
-  following: 1,
-  otherwise: 0,
-  bands: new Float32Array(0),
-  known: new Float32Array(0),
-  error: { x: 0, y: 0 },
-});
 /** A pan of 4 px a frame with a little unevenness. */
 const pan = (frames: number): (CameraStep | null)[] =>
   Array.from({ length: frames }, (_, f) => (f === 0 ? null : step(4 + 0.3 * Math.sin(f), 0.2)));

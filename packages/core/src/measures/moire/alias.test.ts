@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { cameraStep } from '../../../../../tests/support/camera-step.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import { aliasIn, type PatternSample } from './alias.js';
 
@@ -10,17 +11,11 @@ const moves = Array.from({ length: PAIRS }, (_, k) => ({
   dy: 1.4 * Math.cos(2.3 * k),
 }));
 const step = ({ dx, dy }: { dx: number; dy: number }, lean = 0): CameraStep => ({
-  dx,
-  dy,
-  zoom: 0,
-  turn: 0,
-  following: 1,
-  otherwise: 0,
+  ...cameraStep(dx, dy),
   bands: Float32Array.from({ length: 20 }, (_, i) =>
     i % 2 === 0 ? dx * (1 + lean * (Math.floor(i / 2) / 9 - 0.5)) : dy,
   ),
   known: new Float32Array(20).fill(1),
-  error: { x: 0, y: 0 },
 });
 
 /** A pattern that turns as one of the frequency `real` does which the camera carries along. */

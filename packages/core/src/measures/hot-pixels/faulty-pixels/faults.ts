@@ -139,14 +139,11 @@ export const judgeSuspects = (
     const isLuma = p === 0 || clip.matrix === 'rgb';
     const standard = standardOf(tallies[p], tallies[0], isLuma);
     const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
-    const shapeOf = (s: Suspect): Shape =>
-      isLuma
-        ? s.beside / s.contrast <= NO_LENS
-          ? 'sample'
-          : 'drawn'
-        : isSite(s, p, planes)
-          ? 'site'
-          : 'drawn';
+    const shapeOf = (s: Suspect): Shape => {
+      const noLens = isLuma ? s.beside / s.contrast <= NO_LENS : isSite(s, p, planes);
+      if (!noLens) return 'drawn';
+      return isLuma ? 'sample' : 'site';
+    };
     const evidenceOf = weigh(list, shapeOf);
     for (const s of list) {
       const tested = sceneMoved || passed(s);
