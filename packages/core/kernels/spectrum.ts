@@ -4,14 +4,29 @@
  * as it went in.
  * @param size side, a power of 2, 4 at least
  * @param twiddles cosines and sines of −2πk/size, interleaved, for k below size/2
+ * @param powers receives, of the bins up to the middle of each row, the mean power of a bin and of its opposite
  */
-export function pairSpectrum(re: usize, im: usize, size: i32, twiddles: usize): void {
+export function pairSpectrum(re: usize, im: usize, size: i32, twiddles: usize, powers: usize): void {
   columns(re, im, size, twiddles);
   transpose(re, size);
   transpose(im, size);
   columns(re, im, size, twiddles);
   transpose(re, size);
   transpose(im, size);
+  for (let v = 0; v < size; v++) {
+    const row = (<usize>(v * size)) << 2;
+    const mirrored = (<usize>(((size - v) & (size - 1)) * size)) << 2;
+    for (let u = 0; u <= size >> 1; u++) {
+      const i = row + ((<usize>u) << 2);
+      const o = mirrored + ((<usize>((size - u) & (size - 1))) << 2);
+      store<f32>(powers + i, (square(re + i) + square(im + i) + square(re + o) + square(im + o)) / 2);
+    }
+  }
+}
+
+function square(at: usize): f32 {
+  const value = load<f32>(at);
+  return value * value;
 }
 
 function columns(re: usize, im: usize, size: i32, twiddles: usize): void {

@@ -167,3 +167,48 @@ export function impulsesInRow(
   }
   return found;
 }
+
+/**
+ * See measures/banding/banding.ts: sums of squares of `factor` × `factor` samples, and of the differences from each of
+ * their samples to the one on its right.
+ * @param from plane of samples, `across` in a row; one more than `factor × width` of them at least
+ * @param sums, differences address of `width` × `height` 32-bit whole numbers each
+ * @param work room for a row of 32-bit whole numbers of each kind
+ */
+export function squareSums(
+  from: usize,
+  across: i32,
+  width: i32,
+  height: i32,
+  factor: i32,
+  sums: usize,
+  differences: usize,
+  work: usize,
+): void {
+  const used = factor * width;
+  const besides = work + ((<usize>(used + 8)) << 2);
+  for (let y = 0; y < height; y++) {
+    for (let v = 0; v < factor; v++) {
+      const row = from + ((<usize>((y * factor + v) * across)) << 1);
+      for (let x = 0; x < used; x += 4) {
+        const p = row + ((<usize>x) << 1);
+        const o = (<usize>x) << 2;
+        const here = v128.load16x4_u(p);
+        const beside = i32x4.abs(i32x4.sub(v128.load16x4_u(p + 2), here));
+        v128.store(work + o, v == 0 ? here : i32x4.add(v128.load(work + o), here));
+        v128.store(besides + o, v == 0 ? beside : i32x4.add(v128.load(besides + o), beside));
+      }
+    }
+    for (let x = 0, i = 0; x < width; x++) {
+      let sum = 0;
+      let difference = 0;
+      for (const end = i + factor; i < end; i++) {
+        sum += load<i32>(work + ((<usize>i) << 2));
+        difference += load<i32>(besides + ((<usize>i) << 2));
+      }
+      const at = (<usize>(y * width + x)) << 2;
+      store<i32>(sums + at, sum);
+      store<i32>(differences + at, difference);
+    }
+  }
+}

@@ -228,7 +228,7 @@ export const planesOf = (width: number, height: number, format: PixelFormat): Pl
 const bytesOf = (shapes: readonly PlaneShape[]): number =>
   shapes.reduce((sum, s) => sum + s.width * s.height * s.bytes, 0);
 
-const planesIn = (buffer: ArrayBuffer, shapes: readonly PlaneShape[]): Plane[] => {
+const planesIn = (buffer: SharedArrayBuffer, shapes: readonly PlaneShape[]): Plane[] => {
   let offset = 0;
   return shapes.map(({ width, height, bytes }) => {
     const samples =

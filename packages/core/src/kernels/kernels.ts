@@ -44,6 +44,16 @@ interface Loops {
     threshold: number,
     out: number,
   ): number;
+  squareSums(
+    from: number,
+    across: number,
+    width: number,
+    height: number,
+    factor: number,
+    sums: number,
+    differences: number,
+    work: number,
+  ): void;
   lightOf(
     picture: number,
     detail: number,
@@ -98,7 +108,7 @@ interface Loops {
     to: number,
   ): void;
   supportOf(votes: number, count: number, x: number, y: number, reach: number): number;
-  pairSpectrum(re: number, im: number, size: number, twiddles: number): void;
+  pairSpectrum(re: number, im: number, size: number, twiddles: number, powers: number): void;
 }
 
 /** Constants that a kernel shares with its plain counterpart. */

@@ -12,8 +12,8 @@ interface Exports {
   readonly FREE: { readonly value: number };
 }
 
-/** Pictures that are kept: as many frames as one measure sets against one another, and one more. */
-const SLOTS = 4;
+/** Pictures that are kept: as many frames as one measure sets against one another, one more, and a table. */
+const SLOTS = 5;
 
 const slotBytes = (samples: number): number => ALIGNED * Math.ceil((4 * samples + MARGIN) / ALIGNED);
 

@@ -9,10 +9,10 @@ interface Picture {
 
 /** Two-dimensional spectra of two square pictures at once, each real: one goes in as the real part, one as the imaginary. */
 export class PairSpectrum {
-  private re: Float32Array;
-  private im: Float32Array;
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
   /** Of the bins up to the middle of each row; the others mirror them. */
-  private readonly powers: Float64Array;
+  private readonly powers: Float32Array;
   private readonly window: Float64Array;
   private readonly twiddles: Float32Array;
 
@@ -20,7 +20,7 @@ export class PairSpectrum {
   constructor(readonly size: number) {
     this.re = new Float32Array(size * size);
     this.im = new Float32Array(size * size);
-    this.powers = new Float64Array(size * size);
+    this.powers = new Float32Array(size * size);
     this.window = hann(size);
     this.twiddles = Float32Array.from({ length: size }, (_, k) => {
       const angle = (-2 * Math.PI * (k >> 1)) / size;
@@ -35,18 +35,17 @@ export class PairSpectrum {
    * @returns after this, {@link first}, {@link second} and {@link power} hold for these pictures; means are taken out, Hann window
    */
   take(first: Picture, second: Picture | null, left: number, top: number, scale = 1): void {
-    this.windowed(first, this.re, left, top, scale);
-    if (second) this.windowed(second, this.im, left, top, scale);
-    else this.im.fill(0);
-    this.transform();
     const { re, im, powers, size } = this;
-    for (let v = 0; v < size; v++) {
-      const mirrored = ((size - v) % size) * size;
-      for (let u = 0; u <= size >> 1; u++) {
-        const [i, o] = [v * size + u, mirrored + ((size - u) % size)];
-        powers[i] = (re[i] * re[i] + im[i] * im[i] + re[o] * re[o] + im[o] * im[o]) / 2;
-      }
-    }
+    this.windowed(first, re, left, top, scale);
+    if (second) this.windowed(second, im, left, top, scale);
+    else im.fill(0);
+    kernels.reserve(3 * re.length + size, 4);
+    const [real, imaginary] = [kernels.put(re), kernels.put(im)];
+    const [twiddles, power] = [kernels.put(this.twiddles), kernels.room(re.length)];
+    kernels.run.pairSpectrum(real, imaginary, size, twiddles, power);
+    re.set(kernels.view(real, re.length));
+    im.set(kernels.view(imaginary, im.length));
+    powers.set(kernels.view(power, powers.length));
   }
 
   /** Free of its mean, under the window. */
@@ -68,15 +67,6 @@ export class PairSpectrum {
       for (let x = 0, i = start + y * width; x < size; x++, i++, o++)
         out[o] = (samples[i] - mean) * row * window[x];
     }
-  }
-
-  private transform(): void {
-    const { re, im, size, twiddles } = this;
-    kernels.reserve(2 * re.length + size, 3);
-    const [real, imaginary] = [kernels.put(re), kernels.put(im)];
-    kernels.run.pairSpectrum(real, imaginary, size, kernels.put(twiddles));
-    re.set(kernels.view(real, re.length));
-    im.set(kernels.view(imaginary, im.length));
   }
 
   private opposite(u: number, v: number): number {

@@ -129,21 +129,32 @@ const measureOffsets = (
   sizes: Float64Array,
   noises: Float64Array,
 ): { strong: number; weak: number } => {
+  const { count, x, y, reach, value, strongReach } = points;
+  const { width, height, samples } = b;
+  const { dx, dy, zoom, turn } = m;
   let strong = 0;
   let weak = 0;
-  for (let p = 0; p < points.count; p++) {
-    const ux = points.x[p] - cx;
-    const uy = points.y[p] - cy;
-    const value = sample(
-      b,
-      points.x[p] + m.dx + m.zoom * ux - m.turn * uy,
-      points.y[p] + m.dy + m.turn * ux + m.zoom * uy,
-    );
-    const difference = value - points.value[p];
-    const offset = difference * points.reach[p];
+  for (let p = 0; p < count; p++) {
+    const ux = x[p] - cx;
+    const uy = y[p] - cy;
+    const px = x[p] + dx + zoom * ux - turn * uy;
+    const py = y[p] + dy + turn * ux + zoom * uy;
+    const ix = Math.floor(px);
+    const iy = Math.floor(py);
+    if (!(ix >= 0 && iy >= 0 && ix < width - 1 && iy < height - 1)) {
+      offsets[p] = NaN;
+      continue;
+    }
+    // Bilinear, here and not in a function of its own: numbers that are handed back cost more than they.
+    const i = iy * width + ix;
+    const fx = px - ix;
+    const top = samples[i] + (samples[i + 1] - samples[i]) * fx;
+    const j = i + width;
+    const bottom = samples[j] + (samples[j + 1] - samples[j]) * fx;
+    const difference = top + (bottom - top) * (py - iy) - value[p];
+    const offset = difference * reach[p];
     offsets[p] = offset;
-    if (offset !== offset) continue;
-    if (points.reach[p] <= points.strongReach) sizes[strong++] = Math.abs(offset);
+    if (reach[p] <= strongReach) sizes[strong++] = Math.abs(offset);
     else noises[weak++] = Math.abs(difference);
   }
   return { strong, weak };
@@ -195,18 +206,4 @@ const normalEquations = (
     h[15] += w * j3 * j3;
   }
   return inside;
-};
-
-/** Bilinear sample, `NaN` outside. */
-const sample = (level: Level, x: number, y: number): number => {
-  const ix = Math.floor(x);
-  const iy = Math.floor(y);
-  if (ix < 0 || iy < 0 || ix >= level.width - 1 || iy >= level.height - 1) return NaN;
-  const fx = x - ix;
-  const fy = y - iy;
-  const i = iy * level.width + ix;
-  const s = level.samples;
-  const top = s[i] + (s[i + 1] - s[i]) * fx;
-  const bottom = s[i + level.width] + (s[i + level.width + 1] - s[i + level.width]) * fx;
-  return top + (bottom - top) * fy;
 };

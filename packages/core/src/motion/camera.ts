@@ -88,7 +88,9 @@ export const cameraMotion = (
     height,
     trusted: trustedTiles(tiles, outliersBefore),
     side: Math.max(width, height) / 2,
-    bandOf: (i) => Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((tiles.y[i] / height + 0.5) * ROW_BANDS))),
+    bandOf: tiles.y.map((y) =>
+      Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((y / height + 0.5) * ROW_BANDS))),
+    ),
   };
   let settled = settle(ground, fromSimilarity(agreed(ground, first), ground), true);
   if (settled.staying < FEW_FOLLOW * found.length) {
@@ -119,7 +121,8 @@ interface Ground {
   readonly trusted: Float64Array;
   /** Half of the longer side, pixels. */
   readonly side: number;
-  readonly bandOf: (tile: number) => number;
+  /** The row band of each tile. */
+  readonly bandOf: Float64Array;
 }
 
 /** A fit that moves no more: what each tile counts, the mean square by which they lie off it, and which go another way. */
@@ -135,16 +138,21 @@ interface Settled {
 const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boolean): Settled => {
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
+  const near = new Float64Array(found.length);
   let fit = start;
   let reach = NARROWING[0];
   let variance = 0;
   for (let pass = 0; pass < PASSES; pass++) {
-    let [power, weight] = [0, 1e-9];
+    let power = 0;
+    let weight = 1e-9;
+    let counted = 0;
     for (const i of found) {
-      off[i] = distance(tiles, i, fit, bandOf(i), side);
-      const u = off[i] / reach;
+      const far = distance(tiles, i, fit, bandOf[i], side);
+      const u = far / reach;
+      off[i] = far;
       weights[i] = u < 1 ? (1 - u * u) ** 2 : 0;
-      power += weights[i] * off[i] * off[i];
+      if (weights[i] > 0) near[counted++] = far;
+      power += weights[i] * far * far;
       weight += weights[i];
     }
     variance = power / weight;
@@ -154,12 +162,12 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
     if (pass >= NARROWING.length && change < SETTLED) break;
-    const near = found.filter((i) => weights[i] > 0).map((i) => off[i]);
-    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, TUKEY * 1.2 * median(near)));
+    const typical = median(near.subarray(0, counted));
+    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, TUKEY * 1.2 * typical));
   }
   const outliers = new Uint8Array(tiles.count);
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
-  for (const i of found) if (distance(tiles, i, fit, bandOf(i), side) > outlierPx) outliers[i] = 1;
+  for (const i of found) if (distance(tiles, i, fit, bandOf[i], side) > outlierPx) outliers[i] = 1;
   const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
   return { fit, weights, variance, outliers, staying };
 };
@@ -172,8 +180,8 @@ const knowledgeOf = (
   const known = new Float64Array(2 * ROW_BANDS);
   let [across, down] = [0, 0];
   for (const i of found) {
-    known[2 * bandOf(i)] += weights[i] * tiles.xx[i];
-    known[2 * bandOf(i) + 1] += weights[i] * tiles.yy[i];
+    known[2 * bandOf[i]] += weights[i] * tiles.xx[i];
+    known[2 * bandOf[i] + 1] += weights[i] * tiles.yy[i];
     across += weights[i] * tiles.xx[i];
     down += weights[i] * tiles.yy[i];
   }
@@ -308,12 +316,14 @@ const TIE = 0.003;
 const STIFF = 6;
 const BENDS_PX = 0.05;
 const RIGID = 1e4;
+/** Second difference from band to band. */
+const BEND = [1, -2, 1] as const;
 
 const solve = (
   tiles: TileMotions,
   found: readonly number[],
   weights: Float64Array,
-  bandOf: (i: number) => number,
+  bandOf: Float64Array,
   side: number,
   rigid: boolean,
   stiff: number,
@@ -324,9 +334,11 @@ const solve = (
   for (const i of found) {
     const w = weights[i];
     if (w === 0) continue;
-    const b = 2 + 2 * bandOf(i);
+    const b = 2 + 2 * bandOf[i];
     const u = tiles.x[i] / side;
-    const [xx, xy, yy] = [w * tiles.xx[i], w * tiles.xy[i], w * tiles.yy[i]];
+    const xx = w * tiles.xx[i];
+    const xy = w * tiles.xy[i];
+    const yy = w * tiles.yy[i];
     const gx = xx * tiles.dx[i] + xy * tiles.dy[i];
     const gy = xy * tiles.dx[i] + yy * tiles.dy[i];
     normal[0] += xx * u * u;
@@ -353,20 +365,20 @@ const solve = (
       normal[(p + 2) * N + p + 2] += RIGID;
       normal[(p + 2) * N + p] -= RIGID;
     }
-  const bend = [1, -2, 1];
   for (let b = 0; b + 2 < ROW_BANDS; b++)
     for (let axis = 0; axis < 2; axis++)
       for (let i = 0; i < 3; i++)
         for (let j = 0; j <= i; j++)
-          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += stiff * bend[i] * bend[j];
+          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += stiff * BEND[i] * BEND[j];
   const x = solveSymmetric(normal, right);
   if (!x) return null;
-  return {
-    zoom: x[0],
-    turn: x[1],
-    bandX: Float64Array.from({ length: ROW_BANDS }, (_, b) => x[2 + 2 * b]),
-    bandY: Float64Array.from({ length: ROW_BANDS }, (_, b) => x[3 + 2 * b]),
-  };
+  const bandX = new Float64Array(ROW_BANDS);
+  const bandY = new Float64Array(ROW_BANDS);
+  for (let b = 0; b < ROW_BANDS; b++) {
+    bandX[b] = x[2 + 2 * b];
+    bandY[b] = x[3 + 2 * b];
+  }
+  return { zoom: x[0], turn: x[1], bandX, bandY };
 };
 
 /** Takes turn and zoom out of the bands, and reads the motion of the picture's centre off them. */

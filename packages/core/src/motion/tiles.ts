@@ -58,18 +58,21 @@ export const followTiles = (
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
   const between = [kernels.keep(a.samples), kernels.keep(b.samples)] as const;
   const { follow, result } = followerOf(a, between, black, slopesOf);
-  corners.forEach((corner, i) => {
+  for (let i = 0; i < n; i++) {
+    const { left, top } = corners[i];
     // A tile of even side has its middle between pixels.
-    x[i] = corner.left + HALF - 0.5 - cx;
-    y[i] = corner.top + HALF - 0.5 - cy;
-    const [px, py] = [
-      first.dx + first.zoom * x[i] - first.turn * y[i],
-      first.dy + first.turn * x[i] + first.zoom * y[i],
-    ];
-    if (!follow(corner.left, corner.top, px, py)) return;
+    x[i] = left + HALF - 0.5 - cx;
+    y[i] = top + HALF - 0.5 - cy;
+    const px = first.dx + first.zoom * x[i] - first.turn * y[i];
+    const py = first.dy + first.turn * x[i] + first.zoom * y[i];
+    if (!follow(left, top, px, py)) continue;
     found[i] = 1;
-    [dx, dy, xx, xy, yy].forEach((values, k) => (values[i] = result(k)));
-  });
+    dx[i] = result(0);
+    dy[i] = result(1);
+    xx[i] = result(2);
+    xy[i] = result(3);
+    yy[i] = result(4);
+  }
   return { count: n, x, y, dx, dy, xx, xy, yy, found };
 };
 

@@ -9,14 +9,14 @@ export type ToReader =
       args: readonly string[];
       /** What the decoder reads from its standard input. */
       input?: readonly Uint8Array[];
-      /** Bytes of one frame of each view, and how many frames of it may wait. */
-      views: Record<FrameView, { bytes: number; held: number }>;
+      /** Room for the frames of each view that may wait, one of each. */
+      views: Record<FrameView, readonly SharedArrayBuffer[]>;
     }
-  | { kind: 'back'; id: number; view: FrameView; buffers: ArrayBuffer[] }
+  | { kind: 'back'; id: number; view: FrameView; rooms: readonly number[] }
   | { kind: 'stop'; id: number };
 
-/** What it answers. `count` is the place of a frame among those of its view. */
+/** What it answers. `count` is the place of a frame among those of its view, `room` that of its bytes among the rooms. */
 export type FromReader =
-  | { kind: 'frame'; id: number; view: FrameView; count: number; buffer: ArrayBuffer }
+  | { kind: 'frame'; id: number; view: FrameView; count: number; room: number }
   | { kind: 'ended'; id: number; how: Finished }
   | { kind: 'failed'; id: number; toolMissing: boolean; message: string };

@@ -8,11 +8,11 @@ import type { FromReader, ToReader } from './messages.js';
 /** Frames of a view that may wait while those before are measured: a second of small ones, a few of full size. */
 const HELD: Record<FrameView, number> = { small: 32, burst: 4 };
 
-/** Used buffers go back so many at a time: each message wakes a thread. */
+/** Used rooms go back so many at a time: each message wakes a thread. */
 const GIVEN_BACK: Record<FrameView, number> = { small: 8, burst: 1 };
 
 interface Session {
-  frame(view: FrameView, count: number, buffer: ArrayBuffer): void;
+  frame(view: FrameView, count: number, room: number): void;
   ended(how: Finished): void;
   failed(error: Error): void;
 }
@@ -27,7 +27,7 @@ const running = (): Worker => {
   const worker = startThread(new URL('./thread.js', import.meta.url));
   worker.on('message', (message: FromReader) => {
     const session = sessions.get(message.id);
-    if (message.kind === 'frame') session?.frame(message.view, message.count, message.buffer);
+    if (message.kind === 'frame') session?.frame(message.view, message.count, message.room);
     else if (message.kind === 'ended') session?.ended(message.how);
     else session?.failed(message.toolMissing ? new ToolMissing('ffmpeg') : new Error(message.message));
   });
@@ -51,15 +51,14 @@ const running = (): Worker => {
 export const readFrames = (
   args: readonly string[],
   bytes: Record<FrameView, number>,
-  take: (view: FrameView, count: number, buffer: ArrayBuffer) => void,
+  take: (view: FrameView, count: number, bytes: SharedArrayBuffer) => void,
   { signal, input }: { readonly signal?: AbortSignal; readonly input?: readonly Uint8Array[] } = {},
 ): Promise<Finished> =>
   new Promise((resolve, reject) => {
     signal?.throwIfAborted();
     const worker = running();
     const id = ++last;
-    const tell = (message: ToReader, buffers: ArrayBuffer[] = []): void =>
-      worker.postMessage(message, buffers);
+    const tell = (message: ToReader): void => worker.postMessage(message);
     const close = (): void => {
       sessions.delete(id);
       signal?.removeEventListener('abort', abort);
@@ -72,16 +71,19 @@ export const readFrames = (
     };
     const abort = (): void => fail(signal?.reason);
     signal?.addEventListener('abort', abort);
-    const back: Record<FrameView, ArrayBuffer[]> = { small: [], burst: [] };
+    // Both threads see the same bytes: nothing is handed over, copied or thrown away.
+    const roomsOf = (view: FrameView): SharedArrayBuffer[] =>
+      Array.from({ length: HELD[view] }, () => new SharedArrayBuffer(bytes[view]));
+    const views = { small: roomsOf('small'), burst: roomsOf('burst') };
+    const back: Record<FrameView, number[]> = { small: [], burst: [] };
     sessions.set(id, {
-      frame: (view, count, buffer) => {
+      frame: (view, count, room) => {
         try {
-          take(view, count, buffer);
+          take(view, count, views[view][room]);
           const used = back[view];
-          used.push(buffer);
+          used.push(room);
           if (used.length < GIVEN_BACK[view]) return;
-          const buffers = used.splice(0);
-          tell({ kind: 'back', id, view, buffers }, buffers);
+          tell({ kind: 'back', id, view, rooms: used.splice(0) });
         } catch (error) {
           fail(error);
         }
@@ -93,14 +95,5 @@ export const readFrames = (
       failed: fail,
     });
     worker.ref();
-    tell({
-      kind: 'begin',
-      id,
-      args,
-      input,
-      views: {
-        small: { bytes: bytes.small, held: HELD.small },
-        burst: { bytes: bytes.burst, held: HELD.burst },
-      },
-    });
+    tell({ kind: 'begin', id, args, input, views });
   });

@@ -11,50 +11,51 @@ import type { FromReader, ToReader } from './messages.js';
  */
 const sessions = new Map<number, Session>();
 
-const tell = (message: FromReader, buffers: ArrayBuffer[] = []): void =>
-  parentPort?.postMessage(message, buffers);
+const tell = (message: FromReader): void => parentPort?.postMessage(message);
 
-/** Cuts one stream of bytes into frames. It stops reading when every buffer is out, and goes on when one comes back. */
+/** Cuts one stream of bytes into frames. It stops reading when every room is taken, and goes on when one comes back. */
 class FrameCutter {
-  private readonly free: ArrayBuffer[];
-  private current: Uint8Array<ArrayBuffer> | null = null;
+  private readonly rooms: readonly Uint8Array[];
+  private readonly free: number[];
+  private current: number | null = null;
   private filled = 0;
   private count = 0;
 
   constructor(
     private readonly pipe: Readable,
-    bytes: number,
-    held: number,
-    private readonly hand: (count: number, buffer: ArrayBuffer) => void,
+    rooms: readonly SharedArrayBuffer[],
+    private readonly hand: (count: number, room: number) => void,
   ) {
-    this.free = Array.from({ length: held }, () => new ArrayBuffer(bytes));
+    this.rooms = rooms.map((room) => new Uint8Array(room));
+    this.free = rooms.map((_, room) => room);
     pipe.on('readable', () => this.cut());
   }
 
-  give(buffers: readonly ArrayBuffer[]): void {
-    this.free.push(...buffers);
+  give(rooms: readonly number[]): void {
+    this.free.push(...rooms);
     this.cut();
   }
 
   private cut(): void {
     for (;;) {
-      if (!this.current) {
-        const buffer = this.free.pop();
-        if (!buffer) return;
-        this.current = new Uint8Array(buffer);
+      if (this.current === null) {
+        const room = this.free.pop();
+        if (room === undefined) return;
+        this.current = room;
         this.filled = 0;
       }
-      const wanted = this.current.length - this.filled;
+      const bytes = this.rooms[this.current];
+      const wanted = bytes.length - this.filled;
       const chunk = this.pipe.read(Math.min(wanted, this.pipe.readableLength || wanted)) as Buffer | null;
       if (!chunk) return;
       const part = chunk.length > wanted ? chunk.subarray(0, wanted) : chunk;
       if (part.length < chunk.length) this.pipe.unshift(chunk.subarray(wanted));
-      this.current.set(part, this.filled);
+      bytes.set(part, this.filled);
       this.filled += part.length;
-      if (this.filled < this.current.length) continue;
-      const { buffer } = this.current;
+      if (this.filled < bytes.length) continue;
+      const room = this.current;
       this.current = null;
-      this.hand(this.count++, buffer);
+      this.hand(this.count++, room);
     }
   }
 }
@@ -72,9 +73,7 @@ const begin = ({ id, args, input, views }: Extract<ToReader, { kind: 'begin' }>)
   if (input) Readable.from(input).pipe(process.stdin!.on('error', () => undefined));
   const [, , , small, burst] = process.stdio as Readable[];
   const cutter = (view: FrameView, pipe: Readable): FrameCutter =>
-    new FrameCutter(pipe, views[view].bytes, views[view].held, (count, buffer) =>
-      tell({ kind: 'frame', id, view, count, buffer }, [buffer]),
-    );
+    new FrameCutter(pipe, views[view], (count, room) => tell({ kind: 'frame', id, view, count, room }));
   sessions.set(id, {
     cutters: { small: cutter('small', small), burst: cutter('burst', burst) },
     stop: () => {
@@ -96,7 +95,7 @@ parentPort?.on('message', (message: ToReader) => {
     case 'begin':
       return begin(message);
     case 'back':
-      return sessions.get(message.id)?.cutters[message.view].give(message.buffers);
+      return sessions.get(message.id)?.cutters[message.view].give(message.rooms);
     case 'stop':
       return sessions.get(message.id)?.stop();
   }

@@ -2,6 +2,7 @@ import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms
 import type { BandingValues } from './descriptor.js';
 import { mean, median, quantile } from '../../maths/robust.js';
 import type { Frame, Plane } from '../../picture/frame.js';
+import { kernels } from '../../kernels/kernels.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { CodeCount } from './codes.js';
@@ -195,13 +196,17 @@ const layOver = (
 /** Area-averages a reduced picture further; its restlessness stays that of the full size. */
 const smaller = (from: Reduced, k: number): Reduced => {
   const [width, height] = [Math.floor(from.width / k), Math.floor(from.height / k)];
-  const averaged = (values: Float32Array): Float32Array =>
-    Float32Array.from({ length: width * height }, (_, o) => {
-      const first = Math.floor(o / width) * k * from.width + (o % width) * k;
-      let sum = 0;
-      for (let v = 0; v < k; v++) for (let u = 0; u < k; u++) sum += values[first + v * from.width + u];
-      return sum / (k * k);
-    });
+  const averaged = (values: Float32Array): Float32Array => {
+    const out = new Float32Array(width * height);
+    for (let y = 0, o = 0; y < height; y++)
+      for (let x = 0; x < width; x++, o++) {
+        let sum = 0;
+        for (let v = 0; v < k; v++)
+          for (let i = (y * k + v) * from.width + x * k, end = i + k; i < end; i++) sum += values[i];
+        out[o] = sum / (k * k);
+      }
+    return out;
+  };
   return {
     width,
     height,
@@ -219,21 +224,20 @@ const reduce = (
   const factor = Math.max(1, Math.round(fullWidth / LOOKED_AT));
   const width = Math.floor((fullWidth - 1) / factor);
   const height = Math.floor(fullHeight / factor);
-  const levelPct = new Float32Array(width * height);
-  const restlessPct = new Float32Array(width * height);
+  const count = width * height;
+  const row = 2 * (factor * width + 8);
+  kernels.reserve(samples.length / 2 + 1 + 2 * count + row, 4);
+  const from = kernels.putWords(samples);
+  const [sums, differences, work] = [kernels.room(count), kernels.room(count), kernels.room(row)];
+  kernels.run.squareSums(from, fullWidth, width, height, factor, sums, differences, work);
   const k = 100 / span / (factor * factor);
-  for (let y = 0, o = 0; y < height; y++)
-    for (let x = 0; x < width; x++, o++) {
-      let [sum, differences] = [0, 0];
-      for (let v = 0; v < factor; v++)
-        for (let i = (y * factor + v) * fullWidth + x * factor, end = i + factor; i < end; i++) {
-          sum += samples[i];
-          const d = samples[i + 1] - samples[i];
-          differences += d < 0 ? -d : d;
-        }
-      levelPct[o] = sum * k - (100 * black) / span;
-      restlessPct[o] = differences * k;
-    }
+  const under = (100 * black) / span;
+  const [summed, apart] = [kernels.viewWholes(sums, count), kernels.viewWholes(differences, count)];
+  const [levelPct, restlessPct] = [new Float32Array(count), new Float32Array(count)];
+  for (let o = 0; o < count; o++) {
+    levelPct[o] = summed[o] * k - under;
+    restlessPct[o] = apart[o] * k;
+  }
   return { width, height, levelPct, restlessPct, factor };
 };
 

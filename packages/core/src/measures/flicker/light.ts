@@ -75,10 +75,11 @@ export class LightFollower {
   /** Linear light of each pixel, NaN where it is too dark, clipped or left out. */
   private lightOf(samples: Float32Array, detail: Float32Array, leftOut: Uint8Array | null): Float32Array {
     const count = samples.length;
-    kernels.reserve(4 * count + this.linear.length, 5);
+    const table = kernels.keep(this.linear);
+    kernels.reserve(4 * count, 4);
     const [picture, free] = [kernels.put(samples), kernels.put(detail)];
     const out = leftOut ? kernels.putBytes(leftOut) : 0;
-    const [table, to] = [kernels.put(this.linear), kernels.room(count)];
+    const to = kernels.room(count);
     kernels.run.lightOf(picture, free, out, table, this.darkest, count, to);
     return kernels.get(to, count);
   }
