@@ -6,7 +6,7 @@ import { OUT, total } from './layout';
 
 export { OUT, FREE } from './layout';
 export { BLOCK, CELL, TAPS, blockSums, movedDifference } from './blocks';
-export { halveWide, impulsesInRow, squareSums } from './words';
+export { halveWide, impulsesInRow, squareSums, steepestOf } from './words';
 export { lightOf, tileLight } from './light';
 export { SQUARE, squareGradients } from './corners';
 export { VOTE, supportOf } from './votes';

@@ -54,6 +54,14 @@ interface Loops {
     differences: number,
     work: number,
   ): void;
+  steepestOf(
+    from: number,
+    width: number,
+    left: number,
+    right: number,
+    top: number,
+    bottom: number,
+  ): number;
   lightOf(
     picture: number,
     detail: number,

@@ -169,6 +169,12 @@ export class KernelMemory<Loops> {
     return this.samples.slice(at / 4, at / 4 + count);
   }
 
+  /** Copies samples into an array that is there: as many as it has. */
+  copy(at: number, to: Float32Array): Float32Array {
+    to.set(this.samples.subarray(at / 4, at / 4 + to.length));
+    return to;
+  }
+
   /** The samples themselves; good until the next `reserve`. */
   view(at: number, count: number): Float32Array {
     return this.samples.subarray(at / 4, at / 4 + count);

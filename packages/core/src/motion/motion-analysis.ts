@@ -4,6 +4,7 @@ import { mean } from '../maths/robust.js';
 import type { Frame } from '../picture/frame.js';
 import type { Mask } from '../picture/mask.js';
 import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
+import { Rooms } from '../picture/rooms.js';
 import { smallScale } from '../picture/signal.js';
 import { blackBarsOf, BLACK, type BlackBars } from './black-bars.js';
 import { cameraMotion, type CameraMotion } from './camera.js';
@@ -32,7 +33,10 @@ export interface CameraStep {
   readonly error: { readonly x: number; readonly y: number };
 }
 
-/** What all measures stand on, worked out once from the small view. */
+/**
+ * What all measures stand on, worked out once from the small view. Pictures are only good while their frame is in hand, and
+ * `full` for two frames more.
+ */
 export interface MotionAnalysis {
   /** Luma of the small frame in hand, codes shifted up to 16 bits. */
   readonly full: Level;
@@ -87,6 +91,8 @@ const MOVES_WITHIN = 8;
 /** … the camera went further than it can be followed, clip pixels, or this share of the picture went its own way. */
 const MOVED_PX = 0.15;
 const MOVED_SHARE = 0.01;
+/** Frames that measures look at together. */
+const FRAMES_IN_HAND = 3;
 const OUTLIER_COLUMNS = 16;
 const OUTLIER_ROWS = 9;
 
@@ -102,6 +108,9 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   outliersNow: { x: number; y: number }[] = [];
   smooth = NOTHING;
   private prepared: Prepared | null = null;
+  private readonly rooms = new Rooms(FRAMES_IN_HAND);
+  private readonly halved = new Rooms(1);
+  private readonly registered = { levels: new Rooms(2), onTheWay: new Rooms(1) };
   /** The coarse motion into the frame before. */
   private guess: Similarity | null = null;
   private readonly finder = new ShotFinder();
@@ -121,14 +130,14 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 
   take(frame: Frame): void {
     this.before = this.full === NOTHING ? null : this.full;
-    this.full = asLevel(frame.planes[0]);
+    this.full = asLevel(frame.planes[0], (samples) => this.rooms.take(samples));
     kernels.keep(this.full.samples);
     const { width, height } = this.full;
     this.scale = { x: this.clip.width / width, y: this.clip.height / height };
-    this.picture = Math.max(width, height) > LARGE ? halve(this.full) : this.full;
+    this.picture = Math.max(width, height) > LARGE ? halve(this.full, (samples) => this.halved.take(samples)) : this.full;
     this.finder.take(this.picture);
     this.repeatFinder.take(this.full);
-    const levels = prepare(this.picture);
+    const levels = prepare(this.picture, this.registered);
     this.detail = levels[0];
     const { black, span } = smallScale(this.clip);
     const bars = blackBarsOf(this.full, black + BLACK * span);

@@ -1,4 +1,5 @@
 import { pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
+import type { Rooms } from '../picture/rooms.js';
 import { align } from './align.js';
 import { search } from './search.js';
 import type { Registration, Similarity } from './similarity.js';
@@ -9,9 +10,14 @@ export type Prepared = readonly Level[];
 
 const LOCAL_MEAN_RADIUS = 5;
 
-/** A picture and its halvings, free of their local means: what registration works on. */
-export const prepare = (base: Level): Prepared =>
-  pyramid(base).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS));
+/**
+ * A picture and its halvings, free of their local means: what registration works on.
+ * @param rooms where they go, and what is only needed on the way there; memory of their own where it is not said
+ */
+export const prepare = (base: Level, rooms?: { readonly levels: Rooms; readonly onTheWay: Rooms }): Prepared =>
+  pyramid(base, rooms && ((samples) => rooms.onTheWay.take(samples))).map((level) =>
+    withoutLocalMean(level, LOCAL_MEAN_RADIUS, rooms && ((samples) => rooms.levels.take(samples))),
+  );
 
 const PASSES = 8;
 /** On a coarse level an answer within a fraction of a pixel is enough to go on from. */

@@ -2,6 +2,7 @@ import type { ClipFacts } from '#terms';
 import { consensus, madSigma, mean, median } from '../../maths/robust.js';
 import { kernels } from '../../kernels/kernels.js';
 import type { Level } from '../../picture/pyramid.js';
+import { Rooms } from '../../picture/rooms.js';
 import { smallScale, toLinearLight } from '../../picture/signal.js';
 import { STILL, type Registration } from '../../motion/similarity.js';
 
@@ -37,6 +38,7 @@ export class LightFollower {
   private readonly linear: Float32Array;
   private readonly darkest: number;
   private before: Float32Array | null = null;
+  private readonly rooms = new Rooms(2);
 
   constructor(clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>) {
     const { black, span } = smallScale(clip);
@@ -81,7 +83,7 @@ export class LightFollower {
     const out = leftOut ? kernels.putBytes(leftOut) : 0;
     const to = kernels.room(count);
     kernels.run.lightOf(picture, free, out, table, this.darkest, count, to);
-    return kernels.get(to, count);
+    return kernels.copy(to, this.rooms.take(count));
   }
 }
 

@@ -64,11 +64,8 @@ export const findReadout = (
   const residualOf = (fraction: number): number => {
     let [sum, weight] = [0, 0];
     stretches.forEach((stretch, k) => {
-      const { squares } = fitCurve(stretch, fraction, weights[k]);
-      squares.forEach((q, i) => {
-        sum += weights[k][i] * q;
-        weight += weights[k][i];
-      });
+      sum += fitCurve(stretch, fraction, weights[k]).unexplained;
+      for (const w of weights[k]) weight += w;
     });
     return Math.sqrt(sum / Math.max(1e-9, weight));
   };
@@ -79,8 +76,9 @@ export const findReadout = (
   };
   let found = best(grid);
   for (let pass = 0; pass < 2; pass++) {
+    const { fraction } = found;
     weights = stretches.map((stretch, k) =>
-      trust(stretch, fitCurve(stretch, found.fraction, weights[k]).squares),
+      trust(stretch, squaresOff(stretch, fraction, fitCurve(stretch, fraction, weights[k]).curve)),
     );
     found = best(grid);
   }
@@ -167,83 +165,115 @@ interface Curve {
   readonly y: Float64Array;
 }
 
-/** Knots that a displacement hangs on: four at its end, four at its start. */
-const TERMS = 8;
-const places = new Int32Array(TERMS);
+/** Knots that a displacement hangs on, one after the other: those of its start and of its end, less than two apart. */
+const TERMS = BAND + 1;
 const shares = new Float64Array(TERMS);
+const spline = new Float64Array(4);
 
-const fitCurve = (
-  { frames, shifts }: Stretch,
-  fraction: number,
-  weights: Float64Array,
-): { curve: Curve; squares: Float64Array } => {
+/** A curve with what its normal equations say of it. */
+interface Fitted {
+  readonly curve: Curve;
+  /** Weighted sum of the squares that it leaves unexplained, clip pixels. */
+  readonly unexplained: number;
+}
+
+const fitCurve = ({ frames, shifts }: Stretch, fraction: number, weights: Float64Array): Fitted => {
   const knots = Math.ceil((frames + 1) / KNOT) + 4;
-  const bands = Array.from({ length: BAND + 1 }, () => new Float64Array(knots).fill(0));
-  const [x, y] = [new Float64Array(knots), new Float64Array(knots)];
-  for (let i = 0; i < knots; i++) bands[0][i] = 1e-9;
-  for (let i = 1; i + 1 < knots; i++) {
-    const second = [1, -2, 1];
+  const bands = Array.from({ length: BAND + 1 }, () => new Float64Array(knots));
+  const [right, below] = [new Float64Array(knots), new Float64Array(knots)];
+  for (let i = 0; i < knots; i++) bands[0][i] = LEAST_DIAGONAL;
+  for (let i = 1; i + 1 < knots; i++)
     for (let a = 0; a < 3; a++)
-      for (let b = 0; b <= a; b++) bands[a - b][i - 1 + a] += STIFFNESS * second[a] * second[b];
-  }
-  const count = shifts.length;
-  const at = new Int32Array(TERMS * count);
-  const share = new Float64Array(TERMS * count);
-  for (let k = 0; k < count; k++) {
-    const s = shifts[k];
-    equation(s, fraction);
-    at.set(places, TERMS * k);
-    share.set(shares, TERMS * k);
+      for (let b = 0; b <= a; b++) bands[a - b][i - 1 + a] += STIFFNESS * SECOND[a] * SECOND[b];
+  let power = 0;
+  for (let k = 0; k < shifts.length; k++) {
     const w = weights[k];
     if (w === 0) continue;
+    const { dx, dy } = shifts[k];
+    const first = equation(shifts[k], fraction);
+    power += w * (dx * dx + dy * dy);
     for (let a = 0; a < TERMS; a++) {
-      const i = places[a];
       const v = w * shares[a];
-      x[i] += v * s.dx;
-      y[i] += v * s.dy;
-      for (let b = 0; b < TERMS; b++) {
-        const j = places[b];
-        if (j <= i && i - j <= BAND) bands[i - j][i] += v * shares[b];
-      }
+      if (v === 0) continue;
+      right[first + a] += v * dx;
+      below[first + a] += v * dy;
+      for (let b = 0; b <= a; b++) bands[a - b][first + a] += v * shares[b];
     }
   }
-  solveBanded(bands, [x, y]);
-  const squares = new Float64Array(count);
-  for (let k = 0, o = 0; k < count; k++) {
-    let [rx, ry] = [-shifts[k].dx, -shifts[k].dy];
-    for (const end = o + TERMS; o < end; o++) {
-      rx += share[o] * x[at[o]];
-      ry += share[o] * y[at[o]];
-    }
-    squares[k] = rx * rx + ry * ry;
+  const curve = { x: right.slice(), y: below.slice() };
+  solveBanded(bands, [curve.x, curve.y]);
+  const unexplained = power - explained(right, curve.x) - explained(below, curve.y);
+  return { curve, unexplained: Math.max(0, unexplained) };
+};
+
+const SECOND = [1, -2, 1] as const;
+/** Keeps the equations solvable where no row looks and nothing bends. */
+const LEAST_DIAGONAL = 1e-9;
+
+/** What a curve takes from the weighted sum of squares, and what its own stiffness keeps it from taking. */
+const explained = (right: Float64Array, curve: Float64Array): number => {
+  let sum = 0;
+  for (let i = 0; i < curve.length; i++) {
+    sum += curve[i] * (right[i] + LEAST_DIAGONAL * curve[i]);
+    if (i === 0 || i + 1 === curve.length) continue;
+    const bend = curve[i - 1] - 2 * curve[i] + curve[i + 1];
+    sum += STIFFNESS * bend * bend;
   }
-  return { curve: { x, y }, squares };
+  return sum;
 };
 
-/** Writes down which knots a displacement hangs on: the curve at its end less the curve at its start. */
-const equation = ({ frame, from, to }: BandShift, fraction: number): void => {
-  spread(frame + fraction * to, 0, 1);
-  spread(frame - 1 + fraction * from, 4, -1);
+/** Square of the distance of each displacement from a curve, clip pixels. */
+const squaresOff = ({ shifts }: Stretch, fraction: number, { x, y }: Curve): Float64Array =>
+  Float64Array.from(shifts, (shift) => {
+    const first = equation(shift, fraction);
+    let [rx, ry] = [-shift.dx, -shift.dy];
+    for (let a = 0; a < TERMS; a++) {
+      if (shares[a] === 0) continue;
+      rx += shares[a] * x[first + a];
+      ry += shares[a] * y[first + a];
+    }
+    return rx * rx + ry * ry;
+  });
+
+/**
+ * Writes down which knots a displacement hangs on: the curve at its end less the curve at its start.
+ * @returns the first of the knots; the first frame of a stretch has no displacement, so that there is one
+ */
+const equation = ({ frame, from, to }: BandShift, fraction: number): number => {
+  const end = frame + fraction * to;
+  const start = frame - 1 + fraction * from;
+  const first = Math.min(knotBefore(start), knotBefore(end));
+  shares.fill(0);
+  spread(end, 1, first);
+  spread(start, -1, first);
+  return first;
 };
 
-/** The four cubic B-splines that are not zero at a time (frames), from `at` on. */
-const spread = (time: number, at: number, sign: number): void => {
-  const u = Math.max(0, time / KNOT + 1);
+const knotBefore = (time: number): number => Math.max(0, Math.floor(time / KNOT + 1) - 1);
+
+const spread = (time: number, sign: number, first: number): void => {
+  const k = splineAt(time) - first;
+  for (let i = 0; i < 4; i++) if (k + i < TERMS) shares[k + i] += sign * spline[i];
+};
+
+/** The four cubic B-splines that are not zero at a time (frames); returns the number of the first. */
+const splineAt = (time: number): number => {
+  const u = Math.max(1, time / KNOT + 1);
   const k = Math.floor(u);
   const t = u - k;
-  for (let i = 0; i < 4; i++) places[at + i] = k - 1 + i < 0 ? 0 : k - 1 + i;
   const square = t * t;
   const cube = square * t;
-  shares[at] = (sign * (1 - 3 * t + 3 * square - cube)) / 6;
-  shares[at + 1] = (sign * (3 * cube - 6 * square + 4)) / 6;
-  shares[at + 2] = (sign * (-3 * cube + 3 * square + 3 * t + 1)) / 6;
-  shares[at + 3] = (sign * cube) / 6;
+  spline[0] = (1 - 3 * t + 3 * square - cube) / 6;
+  spline[1] = (3 * cube - 6 * square + 4) / 6;
+  spline[2] = (-3 * cube + 3 * square + 3 * t + 1) / 6;
+  spline[3] = cube / 6;
+  return k - 1;
 };
 
 const valueAt = (coefficients: Float64Array, time: number): number => {
-  spread(time, 0, 1);
+  const first = splineAt(time);
   let sum = 0;
-  for (let i = 0; i < 4; i++) sum += shares[i] * coefficients[Math.min(coefficients.length - 1, places[i])];
+  for (let i = 0; i < 4; i++) sum += spline[i] * coefficients[Math.min(coefficients.length - 1, first + i)];
   return sum;
 };
 

@@ -1,5 +1,6 @@
 import type { ClipFacts, Rectangle } from '#terms';
 import type { z } from 'zod';
+import { kernels } from '../../kernels/kernels.js';
 import type { Plane } from '../../picture/frame.js';
 import { lumaScale, toLinearLight } from '../../picture/signal.js';
 import { fitEdge } from './edge.js';
@@ -78,24 +79,21 @@ export class EdgeFinder {
     const bottom = Math.min(height - MARGIN, Math.floor(within ? within.y + within.height : height));
     const cell = Math.max(12, Math.round((within ? within.width : width) / CELLS_ACROSS));
     const found: { x: number; y: number; strength: number }[] = [];
+    kernels.reserve(samples.length / 2 + 1, 1);
+    const plane = kernels.putWords(samples);
     for (let cy = top; cy < bottom; cy += cell)
       for (let cx = left; cx < right; cx += cell) {
-        let best = 0;
-        let at = -1;
-        for (let y = cy; y < Math.min(cy + cell, bottom); y += 2)
-          for (let i = y * width + cx, end = y * width + Math.min(cx + cell, right); i < end; i += 2) {
-            const gx = samples[i + 2] - samples[i - 2] + samples[i + 1] - samples[i - 1];
-            const gy =
-              samples[i + 2 * width] - samples[i - 2 * width] + samples[i + width] - samples[i - width];
-            const g = gx * gx + gy * gy;
-            if (g > best) {
-              best = g;
-              at = i;
-            }
-          }
+        const at = kernels.run.steepestOf(
+          plane,
+          width,
+          cx,
+          Math.min(cx + cell, right),
+          cy,
+          Math.min(cy + cell, bottom),
+        );
         if (at < 0) continue;
         const [x, y] = [at % width, Math.floor(at / width)];
-        if (!leaveOut(x, y)) found.push({ x, y, strength: best });
+        if (!leaveOut(x, y)) found.push({ x, y, strength: kernels.result(0) });
       }
     return found.sort((a, b) => b.strength - a.strength).slice(0, MOST_EDGES);
   }

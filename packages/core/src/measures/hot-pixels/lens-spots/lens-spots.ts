@@ -225,7 +225,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     this.frame++;
     this.plainest(picture, detail);
     if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
-    this.shape = picture;
+    this.shape = { width: picture.width, height: picture.height };
     if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
       for (const looks of [this.far, this.near]) looks.cut();

@@ -63,6 +63,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
   private readonly found: { frame: number; specks: (Speck & { cell: number })[] }[] = [];
   private readonly busy: number[] = [];
   private readonly lively = new Float64Array(COLUMNS * ROWS);
+  /** Places of the frame that stand alone: 1, and 2 once they belong to a speck. Nothing between two frames. */
+  private on = new Uint8Array(0);
 
   constructor(
     private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width' | 'height'>,
@@ -116,7 +118,8 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     };
     const candidates = standingAlone(places, gains, black, threshold, leftOut);
     if (candidates.length === 0) return;
-    const on = new Uint8Array(middle.samples.length);
+    if (this.on.length !== middle.samples.length) this.on = new Uint8Array(middle.samples.length);
+    const { on } = this;
     for (const i of candidates) on[i] = 1;
     // The same place of the scene a frame before, in the light of this one.
     const before = (i: number): number => {
@@ -140,6 +143,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     const exactly = [between(previous, -1, toMiddle, ga), between(next, 1, toNext, gb)];
     const sides = { before, after, exactly, unlike: threshold };
     this.gather(on, candidates, middle, sides, scale, span, outliersNow);
+    for (const i of candidates) on[i] = 0;
   }
 
   /** Joins what was found to specks. */
