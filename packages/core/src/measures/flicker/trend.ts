@@ -58,35 +58,49 @@ const spikeWeight = (residual: Float64Array, t: number): number => {
   return Math.abs(residual[t]) > 5 * typical + 0.01 ? 0 : 1;
 };
 
-/** Weights of the neighbours that a trend is smoothed over. */
-const nearby = (frameRate: number): Float64Array =>
-  tricube(Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ)));
+/** Of the neighbours that a trend is smoothed over, from the first to the last: the weight, times each power of the distance. */
+interface Near {
+  readonly reach: number;
+  readonly powers: readonly [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+}
 
-/** Tricube weights of the neighbours, from the middle outward. */
-const tricube = (reach: number): Float64Array =>
-  Float64Array.from({ length: reach + 1 }, (_, k) => (1 - (k / (reach + 1)) ** 3) ** 3);
+/** Tricube weights. */
+const nearby = (frameRate: number): Near => {
+  const reach = Math.max(4, Math.round((0.75 * frameRate) / SLOW_HZ));
+  const power = (p: number): Float64Array =>
+    Float64Array.from({ length: 2 * reach + 1 }, (_, i) => {
+      const u = (i - reach) / (reach + 1);
+      return (1 - Math.abs(u) ** 3) ** 3 * u ** p;
+    });
+  return { reach, powers: [power(0), power(1), power(2), power(3), power(4)] };
+};
 
-/** Value at `t` of the weighted parabola through the neighbours. */
-const localQuadratic = (y: Float64Array, weights: Float64Array, t: number, near: Float64Array): number => {
-  const reach = near.length - 1;
-  const s = new Float64Array(5);
-  const b = new Float64Array(3);
-  for (let k = Math.max(0, t - reach); k <= Math.min(y.length - 1, t + reach); k++) {
+const moments = new Float64Array(5);
+const sums = new Float64Array(3);
+
+/** Value at `t` of the parabola through the neighbours that count: those whose weight is not 0. */
+const localQuadratic = (
+  y: Float64Array,
+  weights: Float64Array,
+  t: number,
+  { reach, powers: [p0, p1, p2, p3, p4] }: Near,
+): number => {
+  moments.fill(0);
+  sums.fill(0);
+  const last = Math.min(y.length - 1, t + reach);
+  for (let k = Math.max(0, t - reach), i = k - t + reach; k <= last; k++, i++) {
     if (weights[k] === 0) continue;
-    const u = (k - t) / (reach + 1);
-    const w = weights[k] * near[Math.abs(k - t)];
-    const wu = w * u;
-    const wuu = wu * u;
-    s[0] += w;
-    s[1] += wu;
-    s[2] += wuu;
-    s[3] += wuu * u;
-    s[4] += wuu * u * u;
-    b[0] += w * y[k];
-    b[1] += wu * y[k];
-    b[2] += wuu * y[k];
+    const v = y[k];
+    moments[0] += p0[i];
+    moments[1] += p1[i];
+    moments[2] += p2[i];
+    moments[3] += p3[i];
+    moments[4] += p4[i];
+    sums[0] += p0[i] * v;
+    sums[1] += p1[i] * v;
+    sums[2] += p2[i] * v;
   }
-  return constantTerm(s, b);
+  return constantTerm(moments, sums);
 };
 
 /** First coefficient of the normal equations of a parabola with moments `s`; falls back to line and mean. */
