@@ -163,6 +163,9 @@ const argumentsFor = (
     '-max_pixels',
     String(clip.limits.pixels),
     ...(atHand ? rawInput({ ...facts, pixelFormat: format.planar }) : source.input),
+    // So little is done to each frame that to share it out costs more than it saves.
+    '-filter_complex_threads',
+    '1',
     '-filter_complex',
     graph,
     '-map',
