@@ -25,42 +25,53 @@ export function addPlate(
   clear: usize,
   sums: usize,
 ): void {
-  const rightmost = <f64>(plateWidth - 1);
-  const lowest = <f64>(plateHeight - 1);
+  // Texels in 32 bits before the point and 32 behind it: whole numbers are added faster than floats are rounded.
+  const across = <i64>(du * ONE);
+  const down = <i64>(dv * ONE);
+  const left = <i64>(u * ONE);
+  const top = <i64>(v * ONE);
   const below = (<usize>plateWidth) << 4;
   // The pixels that see the plate lie side by side: the ends are looked for, and nothing is asked on the way.
   let from = 0;
   let to = width;
-  while (from < to && !inside(u + du * <f64>from, v + dv * <f64>from, rightmost, lowest)) from++;
-  while (to > from && !inside(u + du * <f64>(to - 1), v + dv * <f64>(to - 1), rightmost, lowest)) to--;
+  while (from < to && !inside(left + across * from, top + down * from, plateWidth - 1, plateHeight - 1))
+    from++;
+  while (
+    to > from &&
+    !inside(left + across * (to - 1), top + down * (to - 1), plateWidth - 1, plateHeight - 1)
+  )
+    to--;
   clear += (<usize>from) << 2;
   sums += (<usize>from) << 4;
-  for (let x = from; x < to; x++, clear += 4, sums += 16) {
+  let pu = left + across * from;
+  let pv = top + down * from;
+  for (let x = from; x < to; x++, clear += 4, sums += 16, pu += across, pv += down) {
     const through = load<f32>(clear);
     if (through < 1e-5) continue;
-    const pu = u + du * <f64>x;
-    const pv = v + dv * <f64>x;
-    const iu = <i32>pu;
-    const iv = <i32>pv;
-    const fu = <f32>(pu - <f64>iu);
-    const fv = <f32>(pv - <f64>iv);
-    const at = plate + ((<usize>(iv * plateWidth + iu)) << 4);
+    const at = plate + ((<usize>(<i32>(pv >> 32) * plateWidth + <i32>(pu >> 32))) << 4);
     const topLeft = v128.load(at);
     const bottomLeft = v128.load(at + below);
-    const across = f32x4.splat(fu);
-    const top = f32x4.add(topLeft, f32x4.mul(across, f32x4.sub(v128.load(at, 16), topLeft)));
-    const bottom = f32x4.add(bottomLeft, f32x4.mul(across, f32x4.sub(v128.load(at + below, 16), bottomLeft)));
+    const beside = f32x4.splat(behindPoint(pu));
+    const upper = f32x4.add(topLeft, f32x4.mul(beside, f32x4.sub(v128.load(at, 16), topLeft)));
+    const lower = f32x4.add(bottomLeft, f32x4.mul(beside, f32x4.sub(v128.load(at + below, 16), bottomLeft)));
     const seen = f32x4.mul(
       f32x4.splat(through),
-      f32x4.add(top, f32x4.mul(f32x4.splat(fv), f32x4.sub(bottom, top))),
+      f32x4.add(upper, f32x4.mul(f32x4.splat(behindPoint(pv)), f32x4.sub(lower, upper))),
     );
     v128.store(sums, f32x4.add(v128.load(sums), seen));
     store<f32>(clear, through - f32x4.extract_lane(seen, 3));
   }
 }
 
-function inside(u: f64, v: f64, rightmost: f64, lowest: f64): bool {
-  return u >= 0 && v >= 0 && u < rightmost && v < lowest;
+const ONE: f64 = 4294967296;
+
+/** What is behind the point, as far as a float can tell. */
+function behindPoint(texels: i64): f32 {
+  return <f32>(<i32>((<u32>texels) >>> 8)) * 5.9604644775390625e-8;
+}
+
+function inside(u: i64, v: i64, rightmost: i32, lowest: i32): bool {
+  return u >= 0 && v >= 0 && <i32>(u >> 32) < rightmost && <i32>(v >> 32) < lowest;
 }
 
 /**
@@ -393,24 +404,26 @@ export function toPlanes(
 /**
  * Power of the difference between what is stored and the picture without noise, at every ninth pixel: of luma, Cb, Cr,
  * red, green and blue at OUT, with the number of pixels behind them.
+ * @param luma, cb, cr planes of floats
+ * @param clean the signal without noise, interleaved
  * @param span codes from black to white of luma and of a colour difference
  */
 export function noisePower(
   luma: usize,
   cb: usize,
   cr: usize,
-  cleanLuma: usize,
-  cleanCb: usize,
-  cleanCr: usize,
+  clean: usize,
   width: i32,
   height: i32,
   stepX: i32,
   stepY: i32,
   lumaSpan: f32,
   chromaSpan: f32,
-  kr: f64,
-  kb: f64,
+  red: f32,
+  blue: f32,
 ): void {
+  const kr = <f64>red;
+  const kb = <f64>blue;
   const kg = 1 - kr - kb;
   const chromaWidth = (width + stepX - 1) / stepX;
   let sum0: f64 = 0;
@@ -424,18 +437,33 @@ export function noisePower(
     for (let x = y % 2; x < width; x += 3) {
       const i = (<usize>(y * width + x)) << 2;
       const c = (<usize>((y / stepY) * chromaWidth + x / stepX)) << 2;
-      const dy = <f64>(stored(load<f32>(luma + i), lumaSpan) - load<f32>(cleanLuma + i));
-      const db = <f64>(stored(load<f32>(cb + c), chromaSpan) - load<f32>(cleanCb + c));
-      const dr = <f64>(stored(load<f32>(cr + c), chromaSpan) - load<f32>(cleanCr + c));
-      const red = dy + 2 * (1 - kr) * dr;
-      const blue = dy + 2 * (1 - kb) * db;
-      const green = dy - ((2 * kb * (1 - kb)) / kg) * db - ((2 * kr * (1 - kr)) / kg) * dr;
+      const value = lumaOf(clean + 3 * i, red, blue);
+      const left = (x / stepX) * stepX;
+      const top = (y / stepY) * stepY;
+      const wide = min(stepX, width - left);
+      const tall = min(stepY, height - top);
+      let besideB: f32 = 0;
+      let besideR: f32 = 0;
+      for (let v = 0; v < tall; v++)
+        for (let u = 0; u < wide; u++) {
+          const at = clean + <usize>((top + v) * width + left + u) * 12;
+          const about = lumaOf(at, red, blue);
+          besideB += load<f32>(at, 8) - about;
+          besideR += load<f32>(at) - about;
+        }
+      const share: f32 = <f32>0.5 / <f32>(tall * wide);
+      const dy = <f64>(stored(load<f32>(luma + i), lumaSpan) - value);
+      const db = <f64>(stored(load<f32>(cb + c), chromaSpan) - (besideB * share) / (1 - blue));
+      const dr = <f64>(stored(load<f32>(cr + c), chromaSpan) - (besideR * share) / (1 - red));
+      const ofRed = dy + 2 * (1 - kr) * dr;
+      const ofBlue = dy + 2 * (1 - kb) * db;
+      const ofGreen = dy - ((2 * kb * (1 - kb)) / kg) * db - ((2 * kr * (1 - kr)) / kg) * dr;
       sum0 += dy * dy;
       sum1 += db * db;
       sum2 += dr * dr;
-      sum3 += red * red;
-      sum4 += green * green;
-      sum5 += blue * blue;
+      sum3 += ofRed * ofRed;
+      sum4 += ofGreen * ofGreen;
+      sum5 += ofBlue * ofBlue;
       count += 1;
     }
   store<f64>(OUT, sum0);
@@ -445,6 +473,10 @@ export function noisePower(
   store<f64>(OUT, sum4, 32);
   store<f64>(OUT, sum5, 40);
   store<f64>(OUT, count, 48);
+}
+
+function lumaOf(at: usize, kr: f32, kb: f32): f32 {
+  return kr * load<f32>(at) + (1 - kr - kb) * load<f32>(at, 4) + kb * load<f32>(at, 8);
 }
 
 function stored(signal: f32, span: f32): f32 {
@@ -471,4 +503,54 @@ export function toCodes(
       out += 1;
     }
   }
+}
+
+/** How many values of a row of texture are worked out at once. */
+export const RUN: i32 = 8;
+
+/**
+ * See scene/fractal.ts: value noise of several octaves at places one after the other, 64-bit floats at OUT.
+ * @param x, y the first place, `scale` times which lies on the lattice
+ */
+export function fractalRun(x: f64, y: f64, scale: f64, octaves: i32, seed: i32): void {
+  for (let k = 0; k < RUN; k++) store<f64>(OUT + ((<usize>k) << 3), 0);
+  let share: f64 = 0.5 / (1 - 0.5 ** octaves);
+  for (let o = 0; o < octaves; o++, share *= 0.5, scale *= 2)
+    addNoiseRun(x, y * scale, scale, seed + o * 101, share);
+}
+
+function addNoiseRun(x: f64, v: f64, scale: f64, seed: i32, share: f64): void {
+  const top = Math.floor(v);
+  const fy = v - top;
+  const sy = fy * fy * (3 - 2 * fy);
+  const above = <i32>top * 668265263;
+  const seeded = seed * 1442695041;
+  let cell = Math.floor(x * scale);
+  let left = edgeOf(<i32>cell, above, seeded, sy);
+  let right = edgeOf(<i32>cell + 1, above, seeded, sy);
+  for (let k = 0; k < RUN; k++) {
+    const u = (x + <f64>k) * scale;
+    while (u >= cell + 1) {
+      // Places that lie close share a cell of the lattice, or that beside it.
+      cell += 1;
+      left = right;
+      right = edgeOf(<i32>cell + 1, above, seeded, sy);
+    }
+    const fx = u - cell;
+    const sx = fx * fx * (3 - 2 * fx);
+    const at = OUT + ((<usize>k) << 3);
+    store<f64>(at, load<f64>(at) + share * (left + (right - left) * sx));
+  }
+}
+
+/** Noise on the edge of a cell: between the corners above and below. */
+function edgeOf(x: i32, above: i32, seeded: i32, sy: f64): f64 {
+  const across = (x * 374761393) ^ seeded;
+  return (hashed(across ^ above) * (1 - sy) + hashed(across ^ (above + 668265263)) * sy) / ONE;
+}
+
+function hashed(mixed: i32): f64 {
+  let h = (mixed ^ (mixed >>> 13)) * 1274126177;
+  h ^= h >>> 16;
+  return <f64>(<u32>h);
 }

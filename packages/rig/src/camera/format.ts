@@ -13,12 +13,12 @@ export const stepsOf = ({ chroma }: PictureFormat): [number, number] => [
   chroma === '420' ? 2 : 1,
 ];
 
-/** Floats that packing needs: three planes with noise, three without, and the codes. */
+/** Floats that packing needs: three planes, and the codes. */
 export const packerRooms = (width: number, height: number, format: PictureFormat): number[] => {
   const [stepX, stepY] = stepsOf(format);
   const chroma = Math.ceil(width / stepX) * Math.ceil(height / stepY);
   const planes = [width * height, chroma, chroma];
-  return [...planes, ...planes, Math.ceil((width * height + 2 * chroma) / 2)];
+  return [...planes, Math.ceil((width * height + 2 * chroma) / 2)];
 };
 
 export const pixelFormatName = (format: PictureFormat): string =>
@@ -59,7 +59,6 @@ export class NoiseTruth {
 export class Packer {
   private readonly memory: KernelMemory<Loops>;
   private readonly planes: readonly Room[];
-  private readonly cleanPlanes: readonly Room[];
   private readonly codes: Room;
   readonly bytes: Uint8Array;
   private readonly stepX: number;
@@ -76,8 +75,7 @@ export class Packer {
     this.memory = memory;
     [this.stepX, this.stepY] = stepsOf(format);
     this.planes = rooms.slice(0, 3);
-    this.cleanPlanes = rooms.slice(3, 6);
-    this.codes = rooms[6];
+    this.codes = rooms[3];
     const total = this.planes.reduce((n, p) => n + p.floats.length, 0);
     const { buffer, byteOffset } = this.codes.floats;
     this.bytes = new Uint8Array(buffer, byteOffset, total * (format.bitDepth === 8 ? 1 : 2));
@@ -85,9 +83,8 @@ export class Packer {
 
   /** @returns the frame's bytes, overwritten by the next call */
   pack(noisy: Room, clean: Room, truth: NoiseTruth): Uint8Array {
-    this.toPlanes(noisy, this.planes);
-    this.toPlanes(clean, this.cleanPlanes);
-    this.collectTruth(truth);
+    this.toPlanes(noisy);
+    this.collectTruth(clean, truth);
     const { bitDepth } = this.format;
     const scale = 2 ** (bitDepth - 8);
     const wide = bitDepth === 8 ? 0 : 1;
@@ -101,23 +98,21 @@ export class Packer {
     return this.bytes;
   }
 
-  private toPlanes({ at }: Room, [luma, cb, cr]: readonly Room[]): void {
+  private toPlanes({ at }: Room): void {
     const { width, height, stepX, stepY } = this;
+    const [luma, cb, cr] = this.planes;
     this.memory.run.toPlanes(at, width, height, stepX, stepY, KR, KB, luma.at, cb.at, cr.at);
   }
 
-  private collectTruth(truth: NoiseTruth): void {
+  private collectTruth(clean: Room, truth: NoiseTruth): void {
     const { width, height, stepX, stepY, memory } = this;
     const scale = 2 ** (this.format.bitDepth - 8);
     const [luma, cb, cr] = this.planes;
-    const [cleanLuma, cleanCb, cleanCr] = this.cleanPlanes;
     memory.run.noisePower(
       luma.at,
       cb.at,
       cr.at,
-      cleanLuma.at,
-      cleanCb.at,
-      cleanCr.at,
+      clean.at,
       width,
       height,
       stepX,

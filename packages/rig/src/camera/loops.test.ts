@@ -177,6 +177,40 @@ describe('the loops of the camera', () => {
     }
   });
 
+  for (const [stepX, stepY] of [
+    [1, 1],
+    [2, 2],
+  ])
+    it(`tell the power of the noise that is stored, one sample of colour for ${stepX} × ${stepY} pixels`, () => {
+      const [cw, ch] = [Math.ceil(W / stepX), Math.ceil(H / stepY)];
+      const planes = [W * H, cw * ch, cw * ch];
+      const { memory, rooms } = roomsFor([picture, picture, ...planes, ...planes]);
+      const [clean, noisy, luma, cb, cr, cleanLuma, cleanCb, cleanCr] = rooms;
+      noise(clean.floats);
+      noisy.floats.set(clean.floats.map((v) => v + 0.1 * (random() - 0.5)));
+      const [kr, kb] = [0.2126, 0.0722];
+      const [span, chromaSpan] = [219, 224];
+      const { run } = memory;
+      run.toPlanes(noisy.at, W, H, stepX, stepY, kr, kb, luma.at, cb.at, cr.at);
+      run.toPlanes(clean.at, W, H, stepX, stepY, kr, kb, cleanLuma.at, cleanCb.at, cleanCr.at);
+      run.noisePower(luma.at, cb.at, cr.at, clean.at, W, H, stepX, stepY, span, chromaSpan, kr, kb);
+      const stored = (v: number, codes: number): number => Math.floor(codes * v + 0.5) / codes;
+      const plain = new Float64Array(7);
+      for (let y = 0; y < H; y += 3)
+        for (let x = y % 2; x < W; x += 3) {
+          const [i, c] = [y * W + x, Math.floor(y / stepY) * cw + Math.floor(x / stepX)];
+          const dy = stored(luma.floats[i], span) - cleanLuma.floats[i];
+          const db = stored(cb.floats[c], chromaSpan) - cleanCb.floats[c];
+          const dr = stored(cr.floats[c], chromaSpan) - cleanCr.floats[c];
+          // Back from luma and colour differences to red, green and blue.
+          const [red, blue] = [dy + 2 * (1 - kr) * dr, dy + 2 * (1 - kb) * db];
+          const green = (dy - kr * red - kb * blue) / (1 - kr - kb);
+          [dy, db, dr, red, green, blue].forEach((d, k) => (plain[k] += d * d));
+          plain[6]++;
+        }
+      for (let k = 0; k < 7; k++) expect(memory.result(k)).to.be.closeTo(plain[k], 1e-3 * plain[k]);
+    });
+
   it('add noise that grows towards the shadows', () => {
     const { memory, rooms } = roomsFor([picture, picture, W * H, W * H]);
     const [clean, noisy, field, fixed] = rooms;

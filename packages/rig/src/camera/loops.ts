@@ -65,9 +65,7 @@ export interface Loops {
     luma: number,
     cb: number,
     cr: number,
-    cleanLuma: number,
-    cleanCb: number,
-    cleanCr: number,
+    clean: number,
     width: number,
     height: number,
     stepX: number,
@@ -77,6 +75,7 @@ export interface Loops {
     kr: number,
     kb: number,
   ): void;
+  fractalRun(x: number, y: number, scale: number, octaves: number, seed: number): void;
   toCodes(
     plane: number,
     count: number,
@@ -88,8 +87,14 @@ export interface Loops {
   ): void;
 }
 
+/** What the loops and those who call them must agree on. */
+interface Constants {
+  readonly RUN: { readonly value: number };
+}
+
 /** A memory with the loops in it. */
-export const loopsWithMemory = (): KernelMemory<Loops> => new KernelMemory<Loops>(COMPILED);
+export const loopsWithMemory = (): KernelMemory<Loops & Constants> =>
+  new KernelMemory<Loops & Constants>(COMPILED);
 
 /** Floats at an address, for a while: what is written there by a loop is seen, and the other way round. */
 export interface Room {

@@ -53,7 +53,6 @@ export const deadLeaves = (
       0.35,
       Math.max(8, r),
       i + seed,
-      fractal,
     );
     const angle = random() * Math.PI;
     const [cos, sin, ratio] = [Math.cos(angle), Math.sin(angle), 0.35 + 0.65 * random()];
@@ -92,7 +91,7 @@ export const STONE: readonly Colour[] = [
 /** Test picture: foliage from edge to edge; the hardest ground for a noise reading. */
 export const foliageStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
   const texture = plate(width, height, marginPx);
-  texture.fill(textured([0.1, 0.12, 0.08], 0.4, 60, seed, fractal));
+  texture.fill(textured([0.1, 0.12, 0.08], 0.4, 60, seed));
   deadLeaves(texture, seed, FOLIAGE);
   return { layers: [layer(texture)], ground: [0.1, 0.12, 0.08] };
 };
@@ -102,13 +101,7 @@ export const wallStudy = (width: number, height: number, seed: number, marginPx 
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
   texture.fill((x, y) => mix([0.35, 0.48, 0.7], [0.75, 0.78, 0.8], Math.min(1, y / (h * 0.5)) + 0 * x));
-  texture.rectangle(
-    w * 0.12,
-    h * 0.25,
-    w * 0.7,
-    h * 0.75,
-    textured([0.42, 0.36, 0.3], 0.12, 90, seed, fractal),
-  );
+  texture.rectangle(w * 0.12, h * 0.25, w * 0.7, h * 0.75, textured([0.42, 0.36, 0.3], 0.12, 90, seed));
   texture.polygon(
     [
       [w * 0.45, h * 0.25],
@@ -116,7 +109,7 @@ export const wallStudy = (width: number, height: number, seed: number, marginPx 
       [w * 0.82, h],
       [w * 0.6, h],
     ],
-    textured([0.12, 0.11, 0.12], 0.12, 70, seed + 1, fractal),
+    textured([0.12, 0.11, 0.12], 0.12, 70, seed + 1),
   );
   for (let i = 0; i < 4; i++)
     texture.rectangle(
@@ -124,7 +117,7 @@ export const wallStudy = (width: number, height: number, seed: number, marginPx 
       h * 0.38,
       w * 0.07,
       h * 0.2,
-      textured([0.02, 0.03, 0.05], 0.5, 30, seed + i, fractal),
+      textured([0.02, 0.03, 0.05], 0.5, 30, seed + i),
     );
   deadLeaves(
     texture,
@@ -150,7 +143,7 @@ export const bricksStudy = (width: number, height: number, seed: number, marginP
     for (let x = -brickWide * (row % 2) * 0.5; x < w * 0.55; x += brickWide) {
       const tone = 0.7 + 0.6 * random();
       const clay: Colour = [0.24 * tone, 0.12 * tone, 0.08 * tone];
-      texture.rectangle(x, y, brickWide - 4, brickHigh - 4, textured(clay, 0.3, 9, seed + row, fractal));
+      texture.rectangle(x, y, brickWide - 4, brickHigh - 4, textured(clay, 0.3, 9, seed + row));
     }
   texture.rectangle(w * 0.6, h * 0.5, w * 0.34, h * 0.36, [0.7, 0.68, 0.6]);
   for (let line = 0; line < 14; line++)
@@ -188,7 +181,7 @@ export const bricksStudy = (width: number, height: number, seed: number, marginP
 export const nightStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
-  texture.fill(textured([0.03, 0.028, 0.03], 0.3, 80, seed, fractal));
+  texture.fill(textured([0.03, 0.028, 0.03], 0.3, 80, seed));
   deadLeaves(
     texture,
     seed,
@@ -260,7 +253,7 @@ export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.0
   const h = heightPx * TEXELS_PER_PIXEL;
   const texture = new Texture(Math.ceil(h * 0.5), Math.ceil(h));
   const cx = texture.width / 2;
-  const cloth = textured(coat, 0.4, h / 12, seed, fractal);
+  const cloth = textured(coat, 0.4, h / 12, seed);
   texture.polygon(
     [
       [cx - h * 0.1, h * 0.5],
@@ -268,7 +261,7 @@ export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.0
       [cx + h * 0.16, h],
       [cx + h * 0.04, h],
     ],
-    textured([0.05, 0.05, 0.07], 0.4, h / 10, seed + 1, fractal),
+    textured([0.05, 0.05, 0.07], 0.4, h / 10, seed + 1),
   );
   texture.polygon(
     [
@@ -277,18 +270,12 @@ export const walker = (heightPx: number, seed: number, coat: Colour = [0.16, 0.0
       [cx - h * 0.05, h],
       [cx - h * 0.16, h],
     ],
-    textured([0.06, 0.06, 0.08], 0.4, h / 10, seed + 2, fractal),
+    textured([0.06, 0.06, 0.08], 0.4, h / 10, seed + 2),
   );
   texture.ellipse(cx, h * 0.36, h * 0.13, h * 0.21, cloth);
   texture.line(cx - h * 0.11, h * 0.24, cx - h * 0.2, h * 0.5, h * 0.06, cloth);
   texture.line(cx + h * 0.11, h * 0.24, cx + h * 0.19, h * 0.48, h * 0.06, cloth);
-  texture.ellipse(
-    cx,
-    h * 0.09,
-    h * 0.06,
-    h * 0.075,
-    textured([0.45, 0.28, 0.2], 0.15, h / 20, seed + 3, fractal),
-  );
+  texture.ellipse(cx, h * 0.09, h * 0.06, h * 0.075, textured([0.45, 0.28, 0.2], 0.15, h / 20, seed + 3));
   texture.ellipse(cx, h * 0.05, h * 0.075, h * 0.035, [0.08, 0.08, 0.09]);
   return texture;
 };

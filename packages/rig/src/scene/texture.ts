@@ -1,3 +1,5 @@
+import { fractalAlong } from './fractal.js';
+
 /** Linear-light red, green, blue. */
 export type Colour = readonly [number, number, number];
 export type Ink = Colour | ((x: number, y: number) => Colour);
@@ -115,17 +117,10 @@ export class Texture {
 }
 
 /** A paint whose brightness is broken up by 1/f texture: `depth` 0.2 is ±20 % about. */
-export const textured = (
-  colour: Colour,
-  depth: number,
-  sizePx: number,
-  seed: number,
-  fractal: FractalNoise,
-): Ink => {
-  const scale = 1 / sizePx;
+export const textured = (colour: Colour, depth: number, sizePx: number, seed: number): Ink => {
+  const broken = fractalAlong(1 / sizePx, 5, seed);
   return (x, y) => {
-    const k = 1 + depth * 2 * (fractal(x * scale, y * scale, 5, seed) - 0.5);
+    const k = 1 + depth * 2 * (broken(x, y) - 0.5);
     return [colour[0] * k, colour[1] * k, colour[2] * k];
   };
 };
-export type FractalNoise = (x: number, y: number, octaves: number, seed: number) => number;
