@@ -54,14 +54,7 @@ interface Loops {
     differences: number,
     work: number,
   ): void;
-  steepestOf(
-    from: number,
-    width: number,
-    left: number,
-    right: number,
-    top: number,
-    bottom: number,
-  ): number;
+  steepestOf(from: number, width: number, left: number, right: number, top: number, bottom: number): number;
   lightOf(
     picture: number,
     detail: number,

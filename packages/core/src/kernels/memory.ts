@@ -13,7 +13,7 @@ interface Exports {
 }
 
 /** Pictures that are kept: as many frames as one measure sets against one another, one more, and a table. */
-const SLOTS = 5;
+export const SLOTS = 5;
 
 const slotBytes = (samples: number): number => ALIGNED * Math.ceil((4 * samples + MARGIN) / ALIGNED);
 

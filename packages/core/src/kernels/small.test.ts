@@ -4,6 +4,7 @@ import { seeded } from '@bevrin/rig';
 import { PairSpectrum } from '../maths/fft2.js';
 import { hann } from '../maths/hann.js';
 import { constantOf, kernels } from './kernels.js';
+import { SLOTS } from './memory.js';
 
 const WIDTH = 57;
 const HEIGHT = 41;
@@ -14,16 +15,18 @@ const values = (count: number, seed: number, scale = 1): Float32Array => {
 
 describe('kernels for small frames', () => {
   it('keep as many pictures as there are slots for, the last ones asked for, whatever else is put in', () => {
-    const pictures = Array.from({ length: 6 }, (_, k) => new Float32Array(500).fill(k + 1));
-    const at = pictures.slice(0, 4).map((p) => kernels.keep(p));
+    const pictures = Array.from({ length: SLOTS + 2 }, (_, k) => new Float32Array(500).fill(k + 1));
+    const at = pictures.slice(0, SLOTS).map((p) => kernels.keep(p));
     kernels.reserve(2000, 1);
     kernels.put(new Float32Array(2000).fill(99));
-    expect(at.map((a) => kernels.get(a, 500)[499])).to.deep.equal([1, 2, 3, 4]);
+    expect(at.map((a) => kernels.get(a, 500)[499])).to.deep.equal(
+      Array.from({ length: SLOTS }, (_, k) => k + 1),
+    );
     expect(kernels.keep(pictures[0])).to.equal(at[0]);
     expect(kernels.put(pictures[1])).to.equal(at[1]);
     // The second was put in, not asked to be kept: its slot is the next to go.
-    expect(kernels.keep(pictures[4])).to.equal(at[1]);
-    expect(kernels.keep(pictures[5])).to.equal(at[2]);
+    expect(kernels.keep(pictures[SLOTS])).to.equal(at[1]);
+    expect(kernels.keep(pictures[SLOTS + 1])).to.equal(at[2]);
     expect(kernels.get(kernels.keep(pictures[1]), 500)[0]).to.equal(2);
     const larger = new Float32Array(9000).fill(7);
     const [there] = [kernels.keep(larger)];

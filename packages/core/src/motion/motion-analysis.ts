@@ -134,7 +134,8 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     kernels.keep(this.full.samples);
     const { width, height } = this.full;
     this.scale = { x: this.clip.width / width, y: this.clip.height / height };
-    this.picture = Math.max(width, height) > LARGE ? halve(this.full, (samples) => this.halved.take(samples)) : this.full;
+    this.picture =
+      Math.max(width, height) > LARGE ? halve(this.full, (samples) => this.halved.take(samples)) : this.full;
     this.finder.take(this.picture);
     this.repeatFinder.take(this.full);
     const levels = prepare(this.picture, this.registered);

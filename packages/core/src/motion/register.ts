@@ -14,7 +14,10 @@ const LOCAL_MEAN_RADIUS = 5;
  * A picture and its halvings, free of their local means: what registration works on.
  * @param rooms where they go, and what is only needed on the way there; memory of their own where it is not said
  */
-export const prepare = (base: Level, rooms?: { readonly levels: Rooms; readonly onTheWay: Rooms }): Prepared =>
+export const prepare = (
+  base: Level,
+  rooms?: { readonly levels: Rooms; readonly onTheWay: Rooms },
+): Prepared =>
   pyramid(base, rooms && ((samples) => rooms.onTheWay.take(samples))).map((level) =>
     withoutLocalMean(level, LOCAL_MEAN_RADIUS, rooms && ((samples) => rooms.levels.take(samples))),
   );
