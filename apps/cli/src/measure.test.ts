@@ -5,9 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MeasureDocument } from '@bevrin/contract';
 import { clipFile } from '../../../tests/support/clips.js';
+import { asACommand } from '../../../tests/support/command.js';
 
 const measure = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
-  spawnSync(process.execPath, ['apps/cli/measure.mjs', ...args], { encoding: 'utf8' });
+  spawnSync(process.execPath, ['apps/cli/measure.mjs', ...args], asACommand());
 
 describe('the measure command', function () {
   this.timeout(120_000);

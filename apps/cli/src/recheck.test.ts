@@ -6,9 +6,10 @@ import { expect } from 'chai';
 import { Recheck } from '@bevrin/contract';
 import { Bench } from '../../../tests/recheck/pairs.js';
 import { clipFile } from '../../../tests/support/clips.js';
+import { asACommand } from '../../../tests/support/command.js';
 
 const recheck = (...args: readonly string[]): { status: number | null; stdout: string; stderr: string } =>
-  spawnSync(process.execPath, ['apps/cli/recheck.mjs', ...args], { encoding: 'utf8' });
+  spawnSync(process.execPath, ['apps/cli/recheck.mjs', ...args], asACommand());
 
 describe('the command that proves a repaired file', function () {
   this.timeout(240_000);

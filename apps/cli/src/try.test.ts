@@ -6,6 +6,7 @@ import { expect } from 'chai';
 import { Trial } from '@bevrin/contract';
 import { openSource, probeClip } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
+import { asACommand } from '../../../tests/support/command.js';
 
 const noisy: StudyClip = {
   study: 'wall',
@@ -22,7 +23,7 @@ const noisy: StudyClip = {
 
 const tried = (...args: string[]): { status: number | null; stdout: string; stderr: string } => {
   const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/try.mjs', ...args], {
-    encoding: 'utf8',
+    ...asACommand(),
   });
   return { status, stdout, stderr };
 };

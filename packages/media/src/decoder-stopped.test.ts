@@ -13,6 +13,7 @@ import { probeClip } from './probe.js';
 import { openSource } from './source.js';
 import { run } from './tools.js';
 import { planFeed } from '@bevrin/core';
+import { asACommand } from '../../../tests/support/command.js';
 
 const [W, H, FRAMES] = [320, 180, 150];
 const frames = function* (): Generator<Uint8Array> {
@@ -119,7 +120,7 @@ describe('a decoder that does not come to its end', function () {
     const silent = join(folder, 'ffmpeg');
     await writeFile(silent, '#!/bin/sh\n/usr/bin/ffmpeg "$@" 2>/dev/null\nexit 0\n', { mode: 0o755 });
     const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/measure.mjs', cut, '--json'], {
-      encoding: 'utf8',
+      ...asACommand(),
       env: { ...process.env, PATH: `${folder}:${process.env.PATH}` },
     });
     expect([status, stdout]).to.deep.equal([1, '']);

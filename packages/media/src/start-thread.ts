@@ -24,7 +24,7 @@ export const threadFile = (module: URL): URL | null => {
  */
 export const startThread = (module: URL): Worker => {
   const begun = threadFile(module);
-  if (begun) return new Worker(begun, { execArgv: [] });
+  if (begun) return new Worker(begun, { execArgv: [], env: withoutLoader() });
   const loader = createRequire(import.meta.url).resolve('tsx/cjs');
   const file = fileURLToPath(module).replace(/\.js$/, '.ts');
   // A thread's first module is loaded before TypeScript is known to it.
@@ -33,3 +33,9 @@ export const startThread = (module: URL): Worker => {
     execArgv: [],
   });
 };
+
+/** What is built needs nobody to load TypeScript for it: that takes a quarter of a second a thread. */
+const withoutLoader = (): NodeJS.ProcessEnv => ({
+  ...process.env,
+  NODE_OPTIONS: process.env.NODE_OPTIONS?.replace('--import tsx', '') ?? '',
+});

@@ -26,6 +26,11 @@ const MOST_ERROR_PX = 0.06;
 const WITHIN_PART = 0.5;
 /** The parts in focus. */
 const SHARPEST_PARTS = 0.2;
+/**
+ * What an edge of a scene is besides a step bends its fit, and those of the whole picture alike: standard error by that, share
+ * of the width. What photographs that were blurred by a known amount are read off by.
+ */
+const NO_STEP = 0.08;
 /** A pixel averages its own area: variance of a box one pixel wide. */
 const PIXEL_VARIANCE = 1 / 12;
 /** Blur, pixel included, of a picture that uses all of its size: half contrast at a third of a cycle a pixel. */
@@ -124,7 +129,9 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const known = widths.filter((w) => !Number.isNaN(w));
     const telling = known.length >= 3 ? known : kept.map((k) => k.sigmaPx);
     const total = quantile(telling, SHARPEST_PARTS);
-    const [sharper, softer] = aboutQuantile(telling, SHARPEST_PARTS);
+    const [sharpest, softest] = aboutQuantile(telling, SHARPEST_PARTS);
+    const error = Math.hypot((softest - sharpest) / 2, NO_STEP * total);
+    const [sharper, softer] = [Math.max(0, total - error), total + error];
     const sigma = withoutPixel(total);
     const relative = relativeDetail(this.details, this.motion.shots());
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
