@@ -2,6 +2,7 @@ import { seeded } from '@bevrin/rig';
 import { expect } from 'chai';
 import { WavePicture } from '../../../../tests/support/wave-picture.js';
 import { smoothed, type Level } from '../picture/pyramid.js';
+import { ROW_BANDS } from './camera-fit.js';
 import { cameraMotion } from './camera.js';
 import { STILL } from './similarity.js';
 import { followTiles } from './tiles.js';
@@ -70,6 +71,26 @@ describe('the camera from tiles', () => {
     });
     // Slopes of one picture alone hold its noise, and leave the motion a seventh short.
     expect(Math.max(...errors)).to.be.lessThan(0.07);
+  });
+
+  it('gives each row band the displacement of its middle, where the picture ends too', () => {
+    // A sensor that reads row by row while the camera speeds up: each row lies further aside than the one above.
+    const lean = 3;
+    const leaning = (share: number): Level => {
+      const samples = new Float32Array(W * H);
+      for (let y = 0, i = 0; y < H; y++)
+        for (let x = 0; x < W; x++, i++)
+          samples[i] = 22096 + 1200 * scene.at(x - 0.4 - (share * lean * (y - (H - 1) / 2)) / H, y);
+      return smoothed({ width: W, height: H, samples });
+    };
+    const { bands, motion } = motionFrom(leaning(0), leaning(1));
+    expect(motion.dx).to.be.closeTo(0, 0.03);
+    const across = Array.from({ length: ROW_BANDS }, (_, b) => bands[2 * b]);
+    across.forEach((dx, b) =>
+      expect(dx, `band ${b}`).to.be.closeTo(lean * ((b + 0.5) / ROW_BANDS - 0.5), 0.03),
+    );
+    // Tiles fit into the picture as a whole, so that those of the last bands lie nearer to its middle than these.
+    expect(across[ROW_BANDS - 1] - across[0]).to.be.closeTo(lean * 0.9, 0.04);
   });
 
   it('looks for nothing where a mask lies', () => {

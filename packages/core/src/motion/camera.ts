@@ -1,11 +1,18 @@
 import { constantOf, kernels } from '../kernels/kernels.js';
 import { median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
+import {
+  bandBefore,
+  bandMiddle,
+  BENDS_PX,
+  distance,
+  ROW_BANDS,
+  solve,
+  STIFF,
+  type Fit,
+} from './camera-fit.js';
 import type { Similarity } from './similarity.js';
 import type { TileMotions } from './tiles.js';
-
-/** Row bands whose own displacement is kept: enough to follow a camera through the read-out of one frame. */
-export const ROW_BANDS = 10;
 
 /** A place in a picture, pixels about its middle. */
 export interface Place {
@@ -60,7 +67,6 @@ const STRIPES_SPEAK = 0.04;
 /** What went its own way a frame ago counts this much less, this far about, pixels. */
 const OUTLIERS_COUNT = 0.3;
 const OUTLIERS_STAY = 16;
-const UNKNOWNS = 2 + 2 * ROW_BANDS;
 
 /**
  * Fits the motion of the camera to tile displacements: starts where most tiles agree, then iterates weighted least
@@ -88,9 +94,7 @@ export const cameraMotion = (
     height,
     trusted: trustedTiles(tiles, outliersBefore),
     side: Math.max(width, height) / 2,
-    bandOf: tiles.y.map((y) =>
-      Math.max(0, Math.min(ROW_BANDS - 1, Math.floor((y / height + 0.5) * ROW_BANDS))),
-    ),
+    rowOf: tiles.y.map((y) => (y / height + 0.5) * ROW_BANDS - 0.5),
   };
   let settled = settle(ground, fromSimilarity(agreed(ground, first), ground), true);
   if (settled.staying < FEW_FOLLOW * found.length) {
@@ -121,8 +125,8 @@ interface Ground {
   readonly trusted: Float64Array;
   /** Half of the longer side, pixels. */
   readonly side: number;
-  /** The row band of each tile. */
-  readonly bandOf: Float64Array;
+  /** Where each tile lies among the middles of the bands: 0 in that of the first. */
+  readonly rowOf: Float64Array;
 }
 
 /** A fit that moves no more: what each tile counts, the mean square by which they lie off it, and which go another way. */
@@ -135,7 +139,7 @@ interface Settled {
 }
 
 /** @param rigid whether all bands go alike in the first pass */
-const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boolean): Settled => {
+const settle = ({ tiles, found, side, rowOf }: Ground, start: Fit, rigid: boolean): Settled => {
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
   const near = new Float64Array(found.length);
@@ -147,7 +151,7 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
     let weight = 1e-9;
     let counted = 0;
     for (const i of found) {
-      const far = distance(tiles, i, fit, bandOf[i], side);
+      const far = distance(tiles, i, fit, rowOf[i], side);
       const u = far / reach;
       off[i] = far;
       weights[i] = u < 1 ? (1 - u * u) ** 2 : 0;
@@ -157,7 +161,7 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
     }
     variance = power / weight;
     const stiff = pass < NARROWING.length ? STIFF : variance / (BENDS_PX * BENDS_PX);
-    const next = solve(tiles, found, weights, bandOf, side, rigid && pass === 0, stiff);
+    const next = solve(tiles, found, weights, rowOf, side, rigid && pass === 0, stiff);
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
@@ -167,21 +171,25 @@ const settle = ({ tiles, found, side, bandOf }: Ground, start: Fit, rigid: boole
   }
   const outliers = new Uint8Array(tiles.count);
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
-  for (const i of found) if (distance(tiles, i, fit, bandOf[i], side) > outlierPx) outliers[i] = 1;
+  for (const i of found) if (distance(tiles, i, fit, rowOf[i], side) > outlierPx) outliers[i] = 1;
   const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
   return { fit, weights, variance, outliers, staying };
 };
 
 /** What the tiles know of each band, and the standard error of all of them together. */
 const knowledgeOf = (
-  { tiles, found, bandOf }: Ground,
+  { tiles, found, rowOf }: Ground,
   { weights, variance }: Settled,
 ): Pick<CameraMotion, 'known' | 'error'> => {
   const known = new Float64Array(2 * ROW_BANDS);
   let [across, down] = [0, 0];
   for (const i of found) {
-    known[2 * bandOf[i]] += weights[i] * tiles.xx[i];
-    known[2 * bandOf[i] + 1] += weights[i] * tiles.yy[i];
+    const b = bandBefore(rowOf[i]);
+    const t = Math.max(0, Math.min(1, rowOf[i] - b));
+    known[2 * b] += (1 - t) * weights[i] * tiles.xx[i];
+    known[2 * b + 1] += (1 - t) * weights[i] * tiles.yy[i];
+    known[2 * b + 2] += t * weights[i] * tiles.xx[i];
+    known[2 * b + 3] += t * weights[i] * tiles.yy[i];
     across += weights[i] * tiles.xx[i];
     down += weights[i] * tiles.yy[i];
   }
@@ -189,29 +197,12 @@ const knowledgeOf = (
   return { known, error: { x: errorOver(across), y: errorOver(down) } };
 };
 
-/** Displacement of each row band, and what changes along the rows: zoom in x, turn in y, each for one `side`. */
-interface Fit {
-  readonly zoom: number;
-  readonly turn: number;
-  readonly bandX: Float64Array;
-  readonly bandY: Float64Array;
-}
-
-const bandMiddle = (band: number, height: number): number => ((band + 0.5) / ROW_BANDS - 0.5) * height;
-
 const fromSimilarity = (m: Similarity, { side, height }: Ground): Fit => ({
   zoom: m.zoom * side,
   turn: m.turn * side,
   bandX: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dx - m.turn * bandMiddle(b, height)),
   bandY: Float64Array.from({ length: ROW_BANDS }, (_, b) => m.dy + m.zoom * bandMiddle(b, height)),
 });
-
-const distance = (tiles: TileMotions, i: number, fit: Fit, band: number, side: number): number => {
-  const u = tiles.x[i] / side;
-  const rx = tiles.dx[i] - fit.bandX[band] - fit.zoom * u;
-  const ry = tiles.dy[i] - fit.bandY[band] - fit.turn * u;
-  return Math.sqrt(Math.max(0, tiles.xx[i] * rx * rx + 2 * tiles.xy[i] * rx * ry + tiles.yy[i] * ry * ry));
-};
 
 /**
  * How much each tile counts for a motion: one of stripes, which agrees with many, less than one that knows both
@@ -303,83 +294,6 @@ const mostBacked = (
 
 /** Numbers of a tile's vote: where it went, x and y; how well it knows that, in x, across twice and in y; what it counts. */
 const VOTE = constantOf('VOTE');
-
-const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
-const right = new Float64Array(UNKNOWNS);
-/** Keeps turn and zoom at nothing where no tile tells them. */
-const TIE = 0.003;
-/**
- * Bands lie on a smooth curve: between two neighbouring bands the camera's speed hardly changes. Stiff enough at first that a
- * subject cannot bend the bands that it fills; then, by how far tiles lie off, as stiff as the read-out of a camera that
- * shakes bends it, pixels (RMS of the second difference from band to band).
- */
-const STIFF = 6;
-const BENDS_PX = 0.05;
-const RIGID = 1e4;
-/** Second difference from band to band. */
-const BEND = [1, -2, 1] as const;
-
-const solve = (
-  tiles: TileMotions,
-  found: readonly number[],
-  weights: Float64Array,
-  bandOf: Float64Array,
-  side: number,
-  rigid: boolean,
-  stiff: number,
-): Fit | null => {
-  normal.fill(0);
-  right.fill(0);
-  const N = UNKNOWNS;
-  for (const i of found) {
-    const w = weights[i];
-    if (w === 0) continue;
-    const b = 2 + 2 * bandOf[i];
-    const u = tiles.x[i] / side;
-    const xx = w * tiles.xx[i];
-    const xy = w * tiles.xy[i];
-    const yy = w * tiles.yy[i];
-    const gx = xx * tiles.dx[i] + xy * tiles.dy[i];
-    const gy = xy * tiles.dx[i] + yy * tiles.dy[i];
-    normal[0] += xx * u * u;
-    normal[N] += xy * u * u;
-    normal[N + 1] += yy * u * u;
-    normal[b * N] += xx * u;
-    normal[b * N + 1] += xy * u;
-    normal[(b + 1) * N] += xy * u;
-    normal[(b + 1) * N + 1] += yy * u;
-    normal[b * N + b] += xx;
-    normal[(b + 1) * N + b] += xy;
-    normal[(b + 1) * N + b + 1] += yy;
-    right[0] += u * gx;
-    right[1] += u * gy;
-    right[b] += gx;
-    right[b + 1] += gy;
-  }
-  normal[0] += TIE;
-  normal[N + 1] += TIE;
-  // At first all bands go alike: else a subject at the top and the scene at the bottom are two ends of a lean.
-  if (rigid)
-    for (let p = 2; p + 2 < N; p++) {
-      normal[p * N + p] += RIGID;
-      normal[(p + 2) * N + p + 2] += RIGID;
-      normal[(p + 2) * N + p] -= RIGID;
-    }
-  for (let b = 0; b + 2 < ROW_BANDS; b++)
-    for (let axis = 0; axis < 2; axis++)
-      for (let i = 0; i < 3; i++)
-        for (let j = 0; j <= i; j++)
-          normal[(2 + 2 * (b + i) + axis) * N + 2 + 2 * (b + j) + axis] += stiff * BEND[i] * BEND[j];
-  const x = solveSymmetric(normal, right);
-  if (!x) return null;
-  const bandX = new Float64Array(ROW_BANDS);
-  const bandY = new Float64Array(ROW_BANDS);
-  for (let b = 0; b < ROW_BANDS; b++) {
-    bandX[b] = x[2 + 2 * b];
-    bandY[b] = x[3 + 2 * b];
-  }
-  return { zoom: x[0], turn: x[1], bandX, bandY };
-};
 
 /** Takes turn and zoom out of the bands, and reads the motion of the picture's centre off them. */
 const result = (

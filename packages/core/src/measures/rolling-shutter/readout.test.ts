@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import { cameraStep } from '../../../../../tests/support/camera-step.js';
-import { ROW_BANDS } from '../../motion/camera.js';
+import { ROW_BANDS } from '../../motion/camera-fit.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import { findReadout } from './readout.js';
 

@@ -1,6 +1,6 @@
 import { MAD_TO_SIGMA, median, TUKEY } from '../../maths/robust.js';
 import { solveBanded } from '../../maths/solve.js';
-import { ROW_BANDS } from '../../motion/camera.js';
+import { ROW_BANDS } from '../../motion/camera-fit.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import { vertexOf } from '../../maths/vertex.js';
 
