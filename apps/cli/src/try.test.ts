@@ -22,9 +22,7 @@ const noisy: StudyClip = {
 };
 
 const tried = (...args: string[]): { status: number | null; stdout: string; stderr: string } => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/try.mjs', ...args], {
-    ...asACommand(),
-  });
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/try.mjs', ...args], asACommand());
   return { status, stdout, stderr };
 };
 const trialFrom = (stdout: string): Trial => Trial.parse(JSON.parse(stdout));

@@ -19,42 +19,32 @@ export const spectrumOf = (signals: readonly Float64Array[], frameRate: number):
   const stretch = Math.min(length, STRETCH);
   const size = 2 ** Math.ceil(Math.log2(stretch * OVERSAMPLING));
   const fft = new FFT(size);
-  const [pair, out] = [fft.createComplexArray(), fft.createComplexArray()];
+  const out = fft.createComplexArray();
   const power = new Float64Array(size / 2 + 1);
   const window = hann(stretch);
   let parts = 0;
-  // Two signals at once, one as the real part and one as the imaginary: at a frequency and its opposite both show half.
-  const transform = (): void => {
-    fft.transform(out, pair);
-    for (let k = 0; k <= size / 2; k++) {
-      const [i, o] = [2 * k, 2 * ((size - k) % size)];
-      power[k] += 2 * (out[i] * out[i] + out[i + 1] * out[i + 1] + out[o] * out[o] + out[o + 1] * out[o + 1]);
-    }
-    pair.fill(0);
-  };
-  pair.fill(0);
-  let waiting = 0;
   for (let start = 0; start + stretch <= length; start += Math.max(1, stretch >> 1))
     for (const signal of signals) {
-      const part = signal.subarray(start, start + stretch);
-      const weight = sumOfKnown(part, window);
-      if (weight === 0) continue;
-      for (let t = 0; t < stretch; t++)
-        if (!Number.isNaN(part[t])) pair[2 * t + waiting] = (window[t] * part[t]) / weight;
+      const input = new Array<number>(size).fill(0);
+      let windowSum = 0;
+      for (let t = 0; t < stretch; t++) {
+        const v = signal[start + t];
+        if (Number.isNaN(v)) continue;
+        const w = window[t];
+        input[t] = w * v;
+        windowSum += w;
+      }
+      if (windowSum === 0) continue;
+      fft.realTransform(out, input);
+      for (let k = 0; k <= size / 2; k++)
+        power[k] += (4 * (out[2 * k] ** 2 + out[2 * k + 1] ** 2)) / (windowSum * windowSum);
       parts++;
-      if (waiting === 1) transform();
-      waiting = 1 - waiting;
     }
-  if (waiting === 1) transform();
   return {
     frequencyHz: power.map((_, k) => (k * frameRate) / size),
     amplitude: power.map((p) => Math.sqrt(p / Math.max(1, parts))),
   };
 };
-
-/** Sum of the window over what is known of a signal. */
-const sumOfKnown = (signal: Float64Array, window: Float64Array): number =>
-  signal.reduce((sum, v, t) => (Number.isNaN(v) ? sum : sum + window[t]), 0);
 
 /** A sinusoid by its two parts, in the unit of the signal. */
 export interface Sinusoid {

@@ -130,12 +130,11 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 
   take(frame: Frame): void {
     this.before = this.full === NOTHING ? null : this.full;
-    this.full = asLevel(frame.planes[0], (samples) => this.rooms.take(samples));
+    this.full = asLevel(frame.planes[0], this.rooms);
     kernels.keep(this.full.samples);
     const { width, height } = this.full;
     this.scale = { x: this.clip.width / width, y: this.clip.height / height };
-    this.picture =
-      Math.max(width, height) > LARGE ? halve(this.full, (samples) => this.halved.take(samples)) : this.full;
+    this.picture = Math.max(width, height) > LARGE ? halve(this.full, this.halved) : this.full;
     this.finder.take(this.picture);
     this.repeatFinder.take(this.full);
     const levels = prepare(this.picture, this.registered);

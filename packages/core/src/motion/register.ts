@@ -18,9 +18,7 @@ export const prepare = (
   base: Level,
   rooms?: { readonly levels: Rooms; readonly onTheWay: Rooms },
 ): Prepared =>
-  pyramid(base, rooms && ((samples) => rooms.onTheWay.take(samples))).map((level) =>
-    withoutLocalMean(level, LOCAL_MEAN_RADIUS, rooms && ((samples) => rooms.levels.take(samples))),
-  );
+  pyramid(base, rooms?.onTheWay).map((level) => withoutLocalMean(level, LOCAL_MEAN_RADIUS, rooms?.levels));
 
 const PASSES = 8;
 /** On a coarse level an answer within a fraction of a pixel is enough to go on from. */

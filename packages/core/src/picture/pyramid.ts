@@ -1,5 +1,6 @@
 import { kernels } from '../kernels/kernels.js';
 import type { Plane } from './frame.js';
+import type { Rooms } from './rooms.js';
 
 /** One level of a pyramid: float samples, row by row. */
 export interface Level {
@@ -10,21 +11,21 @@ export interface Level {
 
 const SMALLEST_SIDE = 24;
 
-/** Where the samples of a new picture go. */
-type TakeRoom = (samples: number) => Float32Array;
-const ofItsOwn: TakeRoom = (samples) => new Float32Array(samples);
+/** Where the samples of a new picture go: into memory of their own, if none is lent. */
+const roomFor = (samples: number, rooms?: Rooms): Float32Array =>
+  rooms?.take(samples) ?? new Float32Array(samples);
 
 /** Area-averages 2×2 pixels into one; an odd last row or column is dropped. */
 export const halve = (
   plane: { width: number; height: number; samples: ArrayLike<number> },
-  roomFor = ofItsOwn,
+  rooms?: Rooms,
 ): Level => {
   const [width, height] = [plane.width >> 1, plane.height >> 1];
   kernels.reserve(plane.samples.length + width * height, 2);
   const from = kernels.put(plane.samples);
   const to = kernels.room(width * height);
   kernels.run.halve(from, plane.width, plane.height, to);
-  return { width, height, samples: kernels.copy(to, roomFor(width * height)) };
+  return { width, height, samples: kernels.copy(to, roomFor(width * height, rooms)) };
 };
 
 /** The same, plainly: what the kernel is compared with. 5 operations per input pixel. */
@@ -43,12 +44,12 @@ export const halvePlain = (plane: { width: number; height: number; samples: Arra
 };
 
 /** Levels from `base` down, each half the size of the one before, until a side would fall below 24 pixels. */
-export const pyramid = (base: Level, roomFor = ofItsOwn): Level[] => {
+export const pyramid = (base: Level, rooms?: Rooms): Level[] => {
   const levels = [base];
   for (;;) {
     const last = levels[levels.length - 1];
     if (Math.min(last.width, last.height) < 2 * SMALLEST_SIDE) return levels;
-    levels.push(halve(last, roomFor));
+    levels.push(halve(last, rooms));
   }
 };
 
@@ -71,8 +72,8 @@ export const smoothed = ({ width, height, samples: s }: Level): Level => {
 };
 
 /** A plane as floats, in its own codes. */
-export const asLevel = ({ width, height, samples }: Plane, roomFor = ofItsOwn): Level => {
-  const floats = roomFor(samples.length);
+export const asLevel = ({ width, height, samples }: Plane, rooms?: Rooms): Level => {
+  const floats = roomFor(samples.length, rooms);
   floats.set(samples);
   return { width, height, samples: floats };
 };
@@ -81,16 +82,12 @@ export const asLevel = ({ width, height, samples }: Plane, roomFor = ofItsOwn): 
  * Takes away the local mean (a box of `2·radius+1` pixels a side), so that light which changes slowly across the
  * picture plays no part.
  */
-export const withoutLocalMean = (
-  { width, height, samples }: Level,
-  radius: number,
-  roomFor = ofItsOwn,
-): Level => {
+export const withoutLocalMean = ({ width, height, samples }: Level, radius: number, rooms?: Rooms): Level => {
   kernels.reserve(2 * samples.length + 2 * width + MARGIN, 3);
   const from = kernels.put(samples);
   const to = kernels.room(samples.length);
   kernels.run.withoutLocalMean(from, width, height, radius, kernels.room(2 * width + MARGIN), to);
-  return { width, height, samples: kernels.copy(to, roomFor(samples.length)) };
+  return { width, height, samples: kernels.copy(to, roomFor(samples.length, rooms)) };
 };
 
 const MARGIN = 8;

@@ -17,11 +17,10 @@ interface Seen {
   readonly noisePx?: number;
   /** Bands of so many frames that follow something else. */
   readonly strange?: number;
-  readonly camera?: (t: number) => number;
 }
 
 /** Steps whose row bands were each looked at in their own time. */
-const steps = ({ fraction, noisePx = 0, strange = 0, camera = hand }: Seen): CameraStep[] => {
+const steps = ({ fraction, noisePx = 0, strange = 0 }: Seen): CameraStep[] => {
   const random = seeded(5);
   const noise = (): number => noisePx * (random() + random() + random() - 1.5) * 2;
   return Array.from({ length: FRAMES }, (_, frame) => {
@@ -29,7 +28,7 @@ const steps = ({ fraction, noisePx = 0, strange = 0, camera = hand }: Seen): Cam
     for (let b = 0; b < ROW_BANDS; b++) {
       const at = fraction * ((b + 0.5) / ROW_BANDS);
       const off = frame > 0 && frame <= strange && b < 3 ? 9 : 0;
-      bands[2 * b] = camera(frame + at) - camera(frame - 1 + at) + noise() + off;
+      bands[2 * b] = hand(frame + at) - hand(frame - 1 + at) + noise() + off;
       bands[2 * b + 1] = noise();
     }
     return { ...cameraStep(bands[ROW_BANDS]), bands, known: new Float32Array(2 * ROW_BANDS).fill(1) };

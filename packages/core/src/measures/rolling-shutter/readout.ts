@@ -249,7 +249,8 @@ const equation = ({ frame, from, to }: BandShift, fraction: number): number => {
   return first;
 };
 
-const knotBefore = (time: number): number => Math.max(0, Math.floor(time / KNOT + 1) - 1);
+/** The first of the four knots about a time. */
+const knotBefore = (time: number): number => Math.max(0, Math.floor(time / KNOT));
 
 const spread = (time: number, sign: number, first: number): void => {
   const k = splineAt(time) - first;
@@ -258,16 +259,15 @@ const spread = (time: number, sign: number, first: number): void => {
 
 /** The four cubic B-splines that are not zero at a time (frames); returns the number of the first. */
 const splineAt = (time: number): number => {
-  const u = Math.max(1, time / KNOT + 1);
-  const k = Math.floor(u);
-  const t = u - k;
+  const first = knotBefore(time);
+  const t = Math.max(0, time / KNOT - first);
   const square = t * t;
   const cube = square * t;
   spline[0] = (1 - 3 * t + 3 * square - cube) / 6;
   spline[1] = (3 * cube - 6 * square + 4) / 6;
   spline[2] = (-3 * cube + 3 * square + 3 * t + 1) / 6;
   spline[3] = cube / 6;
-  return k - 1;
+  return first;
 };
 
 const valueAt = (coefficients: Float64Array, time: number): number => {
