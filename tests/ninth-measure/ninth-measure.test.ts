@@ -94,7 +94,7 @@ describe('a ninth measure, by one folder and its line in one list', function () 
       exclude: ['**/*.test.ts'],
     };
     writeFileSync(join(root, 'tsconfig.house.json'), JSON.stringify(house));
-    const { status, stdout } = run('node_modules/typescript/bin/tsc', '-p', 'tsconfig.house.json');
+    const { status, stdout } = run('node_modules/@typescript/native/bin/tsc', '-p', 'tsconfig.house.json');
     expect(stdout).to.equal('');
     expect(status).to.equal(0);
   });
