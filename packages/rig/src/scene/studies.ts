@@ -1,14 +1,9 @@
-import { fractal, seeded, type Random } from '../random.js';
+import { fractal, seeded } from '../random.js';
+import { deadLeaves } from './leaves.js';
 import { standing, type Layer, type Scene } from './scene.js';
-import { Texture, textured, type Colour } from './texture.js';
+import { mixed, Texture, textured, type Colour } from './texture.js';
 
 const TEXELS_PER_PIXEL = 2;
-
-const mix = (a: Colour, b: Colour, k: number): Colour => [
-  a[0] + (b[0] - a[0]) * k,
-  a[1] + (b[1] - a[1]) * k,
-  a[2] + (b[2] - a[2]) * k,
-];
 
 /** A plate with room around the picture for the camera to move. */
 export const plate = (width: number, height: number, marginPx: number): Texture =>
@@ -20,59 +15,6 @@ export const layer = (texture: Texture, parallax = 1, place = standing()): Layer
   parallax,
   place,
 });
-
-/** Radius between `smallest` and `largest` whose density falls with the cube: the sizes of things in photographs. */
-const powerLawRadius = (random: Random, smallest: number, largest: number): number => {
-  const a = smallest ** -2;
-  const b = largest ** -2;
-  return (a - (a - b) * random()) ** -0.5;
-};
-
-/**
- * Overlapping shaded things of power-law sizes with 1/f texture and hard edges (the "dead leaves" of Lee, Mumford
- * and Huang 2001), over the lower `share` of the plate or all of it.
- */
-export const deadLeaves = (
-  texture: Texture,
-  seed: number,
-  palette: readonly Colour[],
-  box = { x: 0, y: 0, width: texture.width, height: texture.height },
-  sizes: { smallest: number; largest: number; cover?: number } = { smallest: 5, largest: texture.height / 4 },
-): void => {
-  const random = seeded(seed);
-  const meanArea = Math.PI * sizes.smallest ** 2 * 2 * Math.log(sizes.largest / sizes.smallest);
-  const count = Math.min(60_000, Math.ceil(((sizes.cover ?? 2.5) * box.width * box.height) / meanArea));
-  for (let i = 0; i < count; i++) {
-    const r = powerLawRadius(random, sizes.smallest, sizes.largest);
-    const cx = box.x + random() * box.width;
-    const cy = box.y + random() * box.height;
-    const colour = mix(palette[Math.floor(random() * palette.length)], [0.4, 0.4, 0.4], random() * 0.25);
-    const tone = 0.5 + random();
-    const base = textured(
-      [colour[0] * tone, colour[1] * tone, colour[2] * tone],
-      0.35,
-      Math.max(8, r),
-      i + seed,
-    );
-    const angle = random() * Math.PI;
-    const [cos, sin, ratio] = [Math.cos(angle), Math.sin(angle), 0.35 + 0.65 * random()];
-    const lit = random() * 2 * Math.PI;
-    const [lx, ly] = [(Math.cos(lit) * 0.3) / r, (Math.sin(lit) * 0.3) / r];
-    texture.paint(
-      { x: cx - r - 1, y: cy - r - 1, width: 2 * r + 2, height: 2 * r + 2 },
-      (x, y) => {
-        const c = (base as (x: number, y: number) => Colour)(x, y);
-        const k = 1 + (x - cx) * lx + (y - cy) * ly;
-        return [c[0] * k, c[1] * k, c[2] * k];
-      },
-      (x, y) => {
-        const u = ((x - cx) * cos + (y - cy) * sin) / r;
-        const v = (-(x - cx) * sin + (y - cy) * cos) / (r * ratio);
-        return Math.max(0, Math.min(1, (1 - Math.hypot(u, v)) * r * ratio + 0.5));
-      },
-    );
-  }
-};
 
 export const FOLIAGE: readonly Colour[] = [
   [0.05, 0.12, 0.03],
@@ -100,7 +42,7 @@ export const foliageStudy = (width: number, height: number, seed: number, margin
 export const wallStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
-  texture.fill((x, y) => mix([0.35, 0.48, 0.7], [0.75, 0.78, 0.8], Math.min(1, y / (h * 0.5)) + 0 * x));
+  texture.fill((x, y) => mixed([0.35, 0.48, 0.7], [0.75, 0.78, 0.8], Math.min(1, y / (h * 0.5)) + 0 * x));
   texture.rectangle(w * 0.12, h * 0.25, w * 0.7, h * 0.75, textured([0.42, 0.36, 0.3], 0.12, 90, seed));
   texture.polygon(
     [
@@ -137,7 +79,7 @@ export const bricksStudy = (width: number, height: number, seed: number, marginP
   const texture = plate(width, height, marginPx);
   const { width: w, height: h } = texture;
   const random = seeded(seed);
-  texture.fill((x, y) => mix([0.4, 0.5, 0.65], [0.62, 0.66, 0.7], Math.min(1, y / (h * 0.4)) + 0 * x));
+  texture.fill((x, y) => mixed([0.4, 0.5, 0.65], [0.62, 0.66, 0.7], Math.min(1, y / (h * 0.4)) + 0 * x));
   const [brickWide, brickHigh] = [44, 18];
   for (let y = h * 0.42, row = 0; y < h; y += brickHigh, row++)
     for (let x = -brickWide * (row % 2) * 0.5; x < w * 0.55; x += brickWide) {

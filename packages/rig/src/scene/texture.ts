@@ -2,6 +2,13 @@ import { fractalAlong } from './fractal.js';
 
 /** Linear-light red, green, blue. */
 export type Colour = readonly [number, number, number];
+/** `a`, and `b` by the share `k` instead. */
+export const mixed = (a: Colour, b: Colour, k: number): Colour => [
+  a[0] + (b[0] - a[0]) * k,
+  a[1] + (b[1] - a[1]) * k,
+  a[2] + (b[2] - a[2]) * k,
+];
+
 export type Ink = Colour | ((x: number, y: number) => Colour);
 
 /** A painted plate: premultiplied linear-light RGBA, interleaved, row by row. */

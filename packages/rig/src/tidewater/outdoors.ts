@@ -1,6 +1,7 @@
 import { fractal, seeded } from '../random.js';
 import type { Scene } from '../scene/scene.js';
-import { deadLeaves, FOLIAGE, layer, plate, STONE } from '../scene/studies.js';
+import { deadLeaves } from '../scene/leaves.js';
+import { FOLIAGE, layer, plate, STONE } from '../scene/studies.js';
 import { Texture, type Colour } from '../scene/texture.js';
 import { bricks, corrugated, ground, locomotive, paneWindow, planks, sky } from './paint.js';
 import { MARGIN, walkerLayer } from './people.js';
