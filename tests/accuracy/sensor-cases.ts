@@ -1,12 +1,14 @@
 import type { Measurement } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase } from './check.js';
+import { TEN_BIT, type AccuracyCase, type Check } from './check.js';
 import { judging } from './seeds.js';
 import { placesFound, shareNear, type Place } from './places.js';
 import { shownFaults } from './shown-faults.js';
 
 const FAULTS = 24;
 const [WIDTH, HEIGHT] = [560, 316];
+
+const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
 const faulty = (
   name: string,
@@ -111,8 +113,26 @@ const spotted = (
             ).length
           : null,
     },
+    ...(spots.length === 0 ? [] : [contrastOf(spots, known)]),
   ],
 });
+
+/** How much light spots take in their middle, %: what lies about them is counted to the ground in part. */
+const contrastOf = (spots: typeof SPOTS, known?: string): Check => {
+  const truth = 100 * mean(spots.map((s) => s.density));
+  return {
+    reading: 'light that spots take',
+    truth,
+    unit: '%',
+    bar: 0.25 * truth,
+    goal: 0.15 * truth,
+    known,
+    from: ({ readings: { hotPixels } }) =>
+      hotPixels.state === 'measured' && hotPixels.values.spots?.length
+        ? -mean(hotPixels.values.spots.map((s) => s.contrastPct))
+        : null,
+  };
+};
 
 /** Faults of the sensor by recall and precision; and pictures that have none. */
 export const SENSOR_CASES: readonly AccuracyCase[] = [

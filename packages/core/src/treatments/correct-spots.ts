@@ -1,20 +1,11 @@
-import { carry, type Similarity } from '../motion/similarity.js';
+import type { ClipFacts } from '#terms';
 import type { Plane } from '../picture/frame.js';
-import { lumaScale, planeScale } from '../picture/signal.js';
+import { chromaScale } from '../picture/signal.js';
+import { LightCode } from './light-code.js';
 import type { Runner } from './runner.js';
-import { codeOf, copyOf, subsampling } from './sequence.js';
+import { codeOf, copyOf, subsampling, type Picture } from './sequence.js';
 import { numberOf, rowsOf } from './settings.js';
-import type { Study } from './study.js';
-
-/** A spot is followed this far out, radii of it: its soft edge lies beyond where it is half as strong. */
-const REACHES = 2.4;
-/** Rings in which a spot's profile is known. */
-const BINS = 16;
-/** The ground must change by this, share of its mean, and the ring follow it so closely, for an offset to be told from a gain. */
-const CHANGES = 0.08;
-const FOLLOWS = 0.97;
-/** A spot that was not followed is half as strong no nearer to its middle than this, radii. */
-const LEAST_HALF_AT = 0.4;
+import { profileAt, profileOf, REACHES, softProfile, type Place, type Profile } from './spot-profile.js';
 
 /** Lens spots are lifted or lowered in their place by a gain and an offset for each ring, which follow what passes behind. */
 export const correctSpots: Runner = {
@@ -42,182 +33,83 @@ export const correctSpots: Runner = {
           followed ?? softProfile(numberOf(settings, 'gainPct'), numberOf(settings, 'featherPx') / radius),
       };
     });
-    const { clip } = study.sequence;
-    return {
-      treat: (index) => {
-        const picture = study.sequence.pictures[index];
-        return {
-          planes: picture.planes.map((plane, p) => {
-            const { kx, ky } = subsampling(picture, p);
-            const isLuma = p === 0 || clip.matrix === 'rgb';
-            const { black, top } = planeScale(clip, p);
-            const out = copyOf(plane);
-            for (const spot of spots) mend(out, spot, kx, ky, black, isLuma, strength, top);
-            return out;
-          }),
-        };
-      },
-    };
+    const { clip, pictures } = study.sequence;
+    const mender = new Mender(clip, strength);
+    return { treat: (index) => mender.treat(pictures[index], spots) };
   },
 };
 
 /** Frames on each side that a spot's profile is read from. */
 const FOLLOWED_EACH_SIDE = 12;
 
-/** What a spot does to the light by distance from its middle: code above black = gain · ground + offset. */
-interface Profile {
-  readonly gain: Float64Array;
-  readonly offset: Float64Array;
-}
-interface Place {
-  readonly x: number;
-  readonly y: number;
-  readonly radius: number;
-}
 type Spot = Place & { readonly profile: Profile };
 
-/** A soft spot: half as strong where its feather is half over. @param feather share of the radius, 0–1 */
-const softProfile = (gainPct: number, feather: number): Profile => {
-  const halfAt = Math.max(LEAST_HALF_AT, 1 - Math.min(1, feather) / 2);
-  return {
-    gain: Float64Array.from({ length: BINS }, (_, bin) => {
-      const distance = ((bin + 0.5) / BINS) * REACHES;
-      return 1 / (1 + (gainPct / 100) * Math.exp(-Math.LN2 * (distance / halfAt) ** 2));
-    }),
-    offset: new Float64Array(BINS),
-  };
-};
+/** Gives the light back that spots took, or takes what they gave. */
+class Mender {
+  private readonly light: LightCode;
 
-/**
- * Reads the profile off the frames: what lies under the spot in one frame lies beside it in another, once the camera has
- * moved on. Each ring of the spot is set against the same places of the scene without it.
- * @returns `null` where the camera did not move far enough
- */
-const profileOf = (study: Study, spot: Place): Profile | null => {
-  const { black } = lumaScale(study.sequence.clip);
-  const under = Array.from({ length: BINS }, (): number[] => []);
-  const beside = Array.from({ length: BINS }, (): number[] => []);
-  const every = Math.max(1, Math.ceil(study.count / MOST_LOOKED_AT));
-  for (let t = 0; t < study.count; t += every) {
-    const other = nearestClear(study, t, spot);
-    if (!other) continue;
-    const pair = [t, other.frame].map((f) => study.sequence.pictures[f].planes[0]);
-    const seen = ringsOf(pair[0], pair[1], other, spot, black);
-    seen?.forEach(({ is, was }, bin) => {
-      under[bin].push(is);
-      beside[bin].push(was);
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly strength: number,
+  ) {
+    this.light = new LightCode(clip);
+  }
+
+  treat(picture: Picture, spots: readonly Spot[]): Picture {
+    return {
+      planes: picture.planes.map((plane, p) => {
+        const out = copyOf(plane);
+        for (const spot of spots)
+          if (p === 0 || this.clip.matrix === 'rgb') this.mend(out, spot);
+          else this.mendColour(out, picture, p, spot);
+        return out;
+      }),
+    };
+  }
+
+  /** Changes the codes of luma or RGB under a spot. */
+  private mend({ width, height, samples }: Plane, spot: Spot): void {
+    overSpot({ width, height, kx: 1, ky: 1 }, spot, (i, gain, offset) => {
+      samples[i] = codeOf(this.mended(samples[i], gain, offset), this.light.top);
     });
   }
-  if (under[0].length < LEAST_PAIRS) return null;
-  const profile = { gain: new Float64Array(BINS), offset: new Float64Array(BINS) };
-  for (let bin = 0; bin < BINS; bin++) {
-    const { gain, offset } = lineThrough(beside[bin], under[bin]);
-    profile.gain[bin] = gain;
-    profile.offset[bin] = offset;
+
+  /** Colour differences go with luma: as much larger as it becomes where they lie. What a spot adds has no colour. */
+  private mendColour(plane: Plane, picture: Picture, p: number, spot: Spot): void {
+    const [luma] = picture.planes;
+    const { width, height, samples } = plane;
+    const { kx, ky } = subsampling(picture, p);
+    const { black: neutral, top } = chromaScale(this.clip);
+    const { black } = this.light;
+    overSpot({ width, height, kx, ky }, spot, (i, gain) => {
+      const [x, y] = [kx * (i % width), ky * Math.floor(i / width)];
+      const code = luma.samples[Math.min(luma.height - 1, y) * luma.width + Math.min(luma.width - 1, x)];
+      const times = code > black ? (this.mended(code, gain, 0) - black) / (code - black) : 1;
+      samples[i] = codeOf(neutral + times * (samples[i] - neutral), top);
+    });
   }
-  return profile;
-};
 
-/** Frames that are looked at, and pairs of them that a profile takes. */
-const MOST_LOOKED_AT = 16;
-const LEAST_PAIRS = 3;
-
-/** The frame in which the scene under a spot first lies clear of it, and how far it went; `null` where none is. */
-const nearestClear = (
-  study: Study,
-  frame: number,
-  { x, y, radius }: Place,
-): { frame: number; motion: Similarity } | null => {
-  const { width, height } = study.sequence.clip;
-  for (let away = 1; away < study.count; away++)
-    for (const other of [frame + away, frame - away]) {
-      if (other < 0 || other >= study.count) continue;
-      const { camera: motion, sure } = study.motion(frame, other);
-      const at = carry(motion, x, y, width, height);
-      if (sure && Math.hypot(at.x - x, at.y - y) > 2 * REACHES * radius) return { frame: other, motion };
-    }
-  return null;
-};
-
-/** Means of each ring of a spot, and of the same places of the scene beside it, above black; `null` where they are not all there. */
-const ringsOf = (
-  here: Plane,
-  there: Plane,
-  { motion }: { readonly motion: Similarity },
-  { x, y, radius }: Place,
-  black: number,
-): { is: number; was: number }[] | null => {
-  const { width, height, samples } = here;
-  const [is, was, counts] = [new Float64Array(BINS), new Float64Array(BINS), new Float64Array(BINS)];
-  const reach = Math.ceil(REACHES * radius);
-  for (let v = Math.max(0, Math.floor(y) - reach); v <= Math.min(height - 1, y + reach); v++)
-    for (let u = Math.max(0, Math.floor(x) - reach); u <= Math.min(width - 1, x + reach); u++) {
-      const distance = Math.hypot(u - x, v - y) / radius;
-      if (distance >= REACHES) continue;
-      const at = carry(motion, u, v, width, height);
-      const [px, py] = [Math.round(at.x), Math.round(at.y)];
-      if (px < 0 || py < 0 || px >= width || py >= height) continue;
-      const bin = Math.floor((distance / REACHES) * BINS);
-      is[bin] += samples[v * width + u] - black;
-      was[bin] += there.samples[py * width + px] - black;
-      counts[bin]++;
-    }
-  if (counts.some((n) => n === 0) || was.some((sum) => sum <= 0)) return null;
-  return Array.from({ length: BINS }, (_, bin) => ({
-    is: is[bin] / counts[bin],
-    was: was[bin] / counts[bin],
-  }));
-};
-
-/** What a ring makes of the ground: gain and offset where the ground changes enough to tell them apart, else a gain. */
-const lineThrough = (
-  ground: readonly number[],
-  seen: readonly number[],
-): { gain: number; offset: number } => {
-  const n = ground.length;
-  const [mean, own] = [ground, seen].map((values) => values.reduce((a, b) => a + b, 0) / n);
-  let [variance, spread, together] = [0, 0, 0];
-  for (let k = 0; k < n; k++) {
-    variance += (ground[k] - mean) ** 2 / n;
-    spread += (seen[k] - own) ** 2 / n;
-    together += ((ground[k] - mean) * (seen[k] - own)) / n;
+  /** @returns code, between whole ones */
+  private mended(code: number, gain: number, offset: number): number {
+    const { lights, black } = this.light;
+    if (code <= black) return code;
+    const full = this.light.codeOf((lights[code] - offset) / gain);
+    return code + this.strength * (full - code);
   }
-  const follows = together / Math.sqrt(Math.max(1e-9, variance * spread));
-  if (Math.sqrt(variance) <= CHANGES * mean || follows < FOLLOWS)
-    return { gain: Math.max(LEAST_GAIN, own / mean), offset: 0 };
-  const gain = Math.max(LEAST_GAIN, together / variance);
-  return { gain, offset: own - gain * mean };
-};
+}
 
-/** A spot that lets less through than this leaves nothing to be lifted. */
-const LEAST_GAIN = 0.2;
-
-const mend = (
-  plane: Plane,
+/** Visits the samples of a plane that lie under a spot, with what the spot does to the light there. */
+const overSpot = (
+  { width, height, kx, ky }: { width: number; height: number; kx: number; ky: number },
   { x, y, radius, profile }: Spot,
-  kx: number,
-  ky: number,
-  black: number,
-  isLuma: boolean,
-  strength: number,
-  top: number,
+  visit: (index: number, gain: number, offset: number) => void,
 ): void => {
-  const { width, height, samples } = plane;
   const reach = REACHES * radius;
   for (let v = Math.max(0, Math.floor((y - reach) / ky)); v <= Math.min(height - 1, (y + reach) / ky); v++)
     for (let u = Math.max(0, Math.floor((x - reach) / kx)); u <= Math.min(width - 1, (x + reach) / kx); u++) {
       const distance = Math.hypot((u + 0.5) * kx - 0.5 - x, (v + 0.5) * ky - 0.5 - y) / radius;
       if (distance >= REACHES) continue;
-      const at = Math.max(0, (distance / REACHES) * BINS - 0.5);
-      const low = Math.min(BINS - 2, Math.floor(at));
-      const share = at - low;
-      const gain = profile.gain[low] + (profile.gain[low + 1] - profile.gain[low]) * share;
-      const offset = isLuma
-        ? profile.offset[low] + (profile.offset[low + 1] - profile.offset[low]) * share
-        : 0;
-      const i = v * width + u;
-      const value = samples[i] - black;
-      const mended = (value - offset) / Math.max(LEAST_GAIN, gain);
-      samples[i] = codeOf(black + value + strength * (mended - value), top);
+      const { gain, offset } = profileAt(profile, distance);
+      visit(v * width + u, gain, offset);
     }
 };

@@ -1,8 +1,10 @@
+import type { ClipFacts } from '#terms';
 import { BANDS, LightFollower } from '../measures/flicker/light.js';
 import { atPlace } from '../maths/robust.js';
 import { prepare, register } from '../motion/register.js';
 import { halve, type Level } from '../picture/pyramid.js';
-import { chromaScale, lumaScale, toLinearLight } from '../picture/signal.js';
+import { chromaScale } from '../picture/signal.js';
+import { LightCode } from './light-code.js';
 import type { Runner } from './runner.js';
 import { codeOf, copyOf, type Picture } from './sequence.js';
 import { numberOf } from './settings.js';
@@ -42,7 +44,7 @@ export const deflicker: Runner = {
     if (numberOf(settings, 'passes') === 2) target = smoothed(target, window);
     const strength = numberOf(settings, 'strengthPct') / 100;
     const whole = settings.by === WHOLE_FRAME;
-    const code = new LightCode(study);
+    const code = new Relighter(study.sequence.clip);
     return {
       treat: (index) => {
         const gains = Float64Array.from(light[index], (v, band) => strength * (target[index][band] - v));
@@ -101,44 +103,25 @@ const smoothed = (light: readonly Float64Array[], window: number): Float64Array[
   });
 
 /** Multiplies the light of pictures, in whatever transfer they are stored. */
-class LightCode {
-  private readonly linear: Float64Array;
+class Relighter {
+  private readonly light: LightCode;
 
-  constructor(private readonly study: Study) {
-    const { clip } = study.sequence;
-    const { black, span, top } = lumaScale(clip);
-    this.linear = Float64Array.from({ length: top + 1 }, (_, code) =>
-      code <= black ? (code - black) * 1e-6 : toLinearLight((code - black) / span, clip.transfer),
-    );
-  }
-
-  /** Code whose light is nearest to a light, between codes. */
-  private codeOf(light: number): number {
-    const { linear } = this;
-    let [low, high] = [0, linear.length - 1];
-    if (light >= linear[high]) return high;
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (linear[middle] <= light) low = middle;
-      else high = middle;
-    }
-    const step = linear[high] - linear[low];
-    return low + (step > 0 ? (light - linear[low]) / step : 0);
+  constructor(private readonly clip: ClipFacts) {
+    this.light = new LightCode(clip);
   }
 
   /** @param gains log of the factor of each row band from the top to the bottom; between their middles it runs straight */
   relit(picture: Picture, gains: Float64Array): Picture {
-    const { clip } = this.study.sequence;
-    const rgb = clip.matrix === 'rgb';
-    const { black, top } = lumaScale(clip);
-    const neutral = chromaScale(clip).black;
+    const rgb = this.clip.matrix === 'rgb';
+    const { black, top, lights } = this.light;
+    const neutral = chromaScale(this.clip).black;
     const tables = new Map<number, Float64Array>();
     const tableFor = (log: number): Float64Array => {
       const key = Math.round(log * 2000);
       const known = tables.get(key);
       if (known) return known;
       const factor = Math.exp(key / 2000);
-      const table = this.linear.map((light, code) => (code <= black ? code : this.codeOf(light * factor)));
+      const table = lights.map((light, code) => (code <= black ? code : this.light.codeOf(light * factor)));
       tables.set(key, table);
       return table;
     };

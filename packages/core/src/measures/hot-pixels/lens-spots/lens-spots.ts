@@ -2,8 +2,8 @@ import type { ClipFacts } from '#terms';
 import { atPlace, madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
-import { withoutLocalMean, type Level } from '../../../picture/pyramid.js';
-import { smallScale } from '../../../picture/signal.js';
+import { smoothed, withoutLocalMean, type Level } from '../../../picture/pyramid.js';
+import { smallScale, toLinearLight } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
@@ -33,14 +33,14 @@ const LAID_AGAIN = 2;
 /** Share of the picture that must follow the camera. */
 const LEAST_FOLLOWING = 0.3;
 /** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
-const MOST_BRIGHT = 0.25;
+const MOST_BRIGHT = 0.45;
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
-const LEAST_LIFT = 0.06;
+const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
-const LEAST_DEPTH = 0.028;
+const LEAST_DEPTH = 0.05;
 const STANDS_OUT = 6;
 /** Looks are kept in steps of this much (log of light); a spot is nothing stronger than 127 of them. */
-const STEP = 0.003;
+const STEP = 0.005;
 const UNKNOWN = -128;
 const ROUNDS = 2;
 /** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
@@ -56,7 +56,7 @@ const MISLAID = 0.5;
 /** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
 const MOST_UNEVEN = 0.6;
 /** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
-const LEAST_NEAR = -0.09;
+const LEAST_NEAR = -0.16;
 /** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
 const MOST_NEAR = 5;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
@@ -71,7 +71,7 @@ const TRACE_REACH = 30;
 /** Beside a spot, what is weaker than this share of it is a part of it. */
 const SATELLITE = 0.7;
 /** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
-const STRONG = 0.12;
+const STRONG = 0.21;
 const MOST_STRONG = 0.02;
 const MOST_SPOTS = 40;
 const COLUMNS = 16;
@@ -209,13 +209,13 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   private readonly best = Array.from({ length: COLUMNS * ROWS }, () => ({ score: -Infinity, frame: 0 }));
 
   constructor(
-    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'width'>,
+    private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer' | 'width'>,
     private readonly motion: MotionAnalysis,
   ) {
     const { black, span } = smallScale(clip);
     this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
       const signal = (code - black) / span;
-      return signal < DARK || signal > BRIGHT ? NaN : Math.log(signal);
+      return signal < DARK || signal > BRIGHT ? NaN : Math.log(toLinearLight(signal, clip.transfer));
     });
   }
 
@@ -237,8 +237,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const told = this.far.tells() ? [this.far] : [this.far, this.near];
     const wanting = told.filter((looks) => looks.wants(this.at));
     if (wanting.length === 0) return;
-    const now = new Float32Array(picture.samples.length);
-    for (let i = 0; i < now.length; i++) now[i] = this.logs[picture.samples[i] | 0];
+    // Smoothed, for between its pixels a picture is read softer than on them, and edges along the way of the camera stay.
+    const now = smoothed(picture).samples;
+    for (let i = 0; i < now.length; i++) now[i] = this.logs[now[i] | 0];
     for (const looks of wanting) looks.take(this.at, now, picture);
   }
 

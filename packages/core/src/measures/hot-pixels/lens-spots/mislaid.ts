@@ -1,7 +1,7 @@
 import { solveSymmetric } from '../../../maths/solve.js';
 
 /** What the frames differ by beyond this, log of light, is something else than how they lie. */
-const MOST = 0.1;
+const MOST = 0.18;
 /** Places that are looked at: every so many columns and rows, */
 export const MISLAID_STEP = 2;
 /** and the first of each. */
