@@ -278,16 +278,19 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
     let dark = 0;
+    // No dirt is bright under little movement: what is, says how strong that is which the scene leaves.
+    let brightest = 0;
     const taken = new Uint8Array(spotted.length);
     const order = [...spotted.keys()].filter((i) => Math.abs(spotted[i]) > least);
     order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = blobAbout({ ...this.shape, samples: spotted }, i, taken);
+      if (blob.radius >= LEAST_RADIUS) brightest = Math.max(brightest, spotted[i]);
       if (spotted[i] > (isFar ? MOST_BRIGHT : LEAST_NEAR)) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
       if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS) continue;
-      if (!isFar && ++dark > MOST_NEAR) return null;
+      if (!isFar && (brightest > -spotted[i] || ++dark > MOST_NEAR)) return null;
       if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
       if (blob.longest > ROUND * blob.shortest) continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
