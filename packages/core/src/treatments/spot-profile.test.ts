@@ -6,8 +6,12 @@ import { Study } from './study.js';
 
 const [WIDTH, HEIGHT, FRAMES] = [320, 180, 16];
 const clip = {
-  ...{ bitDepth: 10, range: 'limited', transfer: 'bt709', matrix: 'bt709' },
-  ...{ width: WIDTH, height: HEIGHT },
+  bitDepth: 10,
+  range: 'limited',
+  transfer: 'bt709',
+  matrix: 'bt709',
+  width: WIDTH,
+  height: HEIGHT,
 } as const;
 const SPOT = { x: 150, y: 90, radius: 9 };
 
