@@ -4,7 +4,14 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
 import { ClipFacts, type Clip, type ClipDetail, type Measurement } from '@bevrin/contract';
-import { judgedUnder, readConfig, startServer, type RunningServer, type Surroundings } from '@bevrin/server';
+import {
+  judgedUnder,
+  keepThreads,
+  readConfig,
+  startServer,
+  type RunningServer,
+  type Surroundings,
+} from '@bevrin/server';
 
 export interface TestServer {
   readonly url: string;
@@ -30,6 +37,7 @@ export interface TestServer {
 }
 
 let count = 0;
+keepThreads();
 
 /** A server on a database of its own. */
 export const startTestServer = async (

@@ -27,6 +27,9 @@ interface Moved {
   readonly study: Study;
 }
 
+/** What moving a picture changes. */
+const MOVING = ['shake', 'rollingShutter'] as const;
+
 /** A clip that was moved by a treatment, measured before and after. */
 const moved = async (
   clip: StudyClip,
@@ -34,13 +37,13 @@ const moved = async (
   settings: Step['settings'],
 ): Promise<Moved> => {
   const { path } = await renderStudy({ ...clip, seed: judging(clip.seed) });
-  const before = await measureClip(path);
+  const before = await measureClip(path, { only: MOVING });
   const faulty = await read(path, 0, clip.frames);
   const runner = RUNNERS[treatment]!;
   const study = new Study({ clip: faulty.clip.facts, firstFrame: 0, pictures: faulty.pictures });
   const running = runner.begin(study, checkedSettings(runner.settings, settings), before);
   const pictures = faulty.pictures.map((_, i) => running.treat(i));
-  return { before, after: await measuredFrames(pictures, faulty), pictures, running, study };
+  return { before, after: await measuredFrames(pictures, faulty, MOVING), pictures, running, study };
 };
 
 const jitterOf = ({ readings: { shake } }: Measurement): number =>

@@ -1,7 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Measurement } from '@bevrin/contract';
+import type { Defect, Measurement } from '@bevrin/contract';
 import type { Picture } from '@bevrin/core';
 import { bytesOf, encodeFrames, measureClip, openSource, probeClip, readPictures } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
@@ -48,10 +48,11 @@ export const psnr = (
   return 10 * Math.log10((255 * 255) / (sum / count));
 };
 
-/** What is measured on treated frames of a file. */
+/** What is measured on treated frames of a file: all, or some defects alone. */
 export const measuredFrames = async (
   pictures: readonly Picture[],
   { clip }: Pick<Read, 'clip'>,
+  only?: readonly Defect[],
 ): Promise<Measurement> => {
   const folder = await mkdtemp(join(tmpdir(), 'bevrin-repair-'));
   const path = join(folder, 'treated.mkv');
@@ -63,7 +64,7 @@ export const measuredFrames = async (
       pictures.map(bytesOf),
       path,
     );
-    return await measureClip(path);
+    return await measureClip(path, { only });
   } finally {
     await rm(folder, { recursive: true });
   }

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { checkedSettings, RUNNERS, Study, type Picture, type RunningTreatment } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
-import type { Measurement, Step, TreatmentName } from '@bevrin/contract';
+import type { Defect, Measurement, Step, TreatmentName } from '@bevrin/contract';
 import { seeded, type StudyClip } from '@bevrin/rig';
 import { measuredFrames, pairOf, psnr } from './pictures.js';
 
@@ -26,6 +26,13 @@ interface Treated {
   readonly after: Measurement;
 }
 
+/** What each of them mends: nothing else is measured. */
+const MENDS: Partial<Record<TreatmentName, readonly Defect[]>> = {
+  removeSpecks: ['hotPixels'],
+  rebuildFrames: ['softness'],
+  reduceMoire: ['moire'],
+};
+
 /** A clip with a defect that a treatment mends as the plan would have it, and the same clip without the defect. */
 const treated = async (
   clip: StudyClip,
@@ -34,7 +41,7 @@ const treated = async (
   settings: (before: Measurement) => Step['settings'],
 ): Promise<Treated> => {
   const { faulty, clean } = await pairOf(clip, without, 0, clip.frames);
-  const before = await measureClip(faulty.path);
+  const before = await measureClip(faulty.path, { only: MENDS[treatment] });
   const runner = RUNNERS[treatment]!;
   const study = new Study({ clip: faulty.clip.facts, firstFrame: 0, pictures: faulty.pictures });
   const running = runner.begin(study, checkedSettings(runner.settings, settings(before)), before);
@@ -45,7 +52,7 @@ const treated = async (
     pictures,
     running,
     before,
-    after: await measuredFrames(pictures, faulty),
+    after: await measuredFrames(pictures, faulty, MENDS[treatment]),
   };
 };
 

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { checkedSettings, RUNNERS, Study, type Picture } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
-import type { TreatmentName } from '@bevrin/contract';
+import type { Defect, TreatmentName } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
 import { measuredFrames, pairOf, psnr } from './pictures.js';
 import { shareOf } from '../support/share.js';
@@ -31,8 +31,11 @@ const treatAll = (
   return faulty.pictures.map((_, i) => running.treat(i));
 };
 
-const measured = (pictures: readonly Picture[], { faulty }: Pair): ReturnType<typeof measureClip> =>
-  measuredFrames(pictures, faulty);
+const measured = (
+  pictures: readonly Picture[],
+  { faulty }: Pair,
+  defect: Defect,
+): ReturnType<typeof measureClip> => measuredFrames(pictures, faulty, [defect]);
 
 const depthOf = ({ readings: { flicker } }: Awaited<ReturnType<typeof measureClip>>): number =>
   flicker.state === 'measured' ? flicker.values.depthPct : NaN;
@@ -66,11 +69,13 @@ describe('flicker that is taken out', function () {
   ))
     it(`${name} leaves at most 12 % of it`, async () => {
       const pair = await pairOf({ ...clip, ...SMALL } as StudyClip, {}, 0, SMALL.frames);
-      const before = depthOf(await measureClip(pair.faulty.path));
+      const before = depthOf(await measureClip(pair.faulty.path, { only: ['flicker'] }));
       expect(before).to.be.greaterThan(4);
       // As a plan has it: one whole beat lies in the window.
       const framesEachSide = by === 'row bands' ? 4 : 6;
-      const after = depthOf(await measured(treatAll(pair, 'deflicker', { framesEachSide, by }), pair));
+      const after = depthOf(
+        await measured(treatAll(pair, 'deflicker', { framesEachSide, by }), pair, 'flicker'),
+      );
       expect(after, `${before} % before`).to.be.below(0.12 * before);
     });
 
@@ -80,8 +85,10 @@ describe('flicker that is taken out', function () {
     const still = treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 0 });
     expect(still[10].planes[0].samples).to.deep.equal(pair.faulty.pictures[10].planes[0].samples);
     const [before, half] = [
-      depthOf(await measured(pair.faulty.pictures, pair)),
-      depthOf(await measured(treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 50 }), pair)),
+      depthOf(await measured(pair.faulty.pictures, pair, 'flicker')),
+      depthOf(
+        await measured(treatAll(pair, 'deflicker', { framesEachSide: 6, strengthPct: 50 }), pair, 'flicker'),
+      ),
     ];
     expect(half / before).to.be.closeTo(0.5, 0.08);
   });
@@ -94,13 +101,13 @@ describe('faulty pixels that are filled', function () {
   for (const method of ['median of the surroundings in the same frame', 'the neighbouring frames'])
     it(`from ${method} are found no more, and nothing else is touched`, async () => {
       const pair = await pairOf({ ...base, seed: 1511, faults }, { faults: [] }, 0, 30);
-      const before = await measureClip(pair.faulty.path);
+      const before = await measureClip(pair.faulty.path, { only: ['hotPixels'] });
       const found =
         before.readings.hotPixels.state === 'measured' ? before.readings.hotPixels.values.pixels : [];
       expect(found.length).to.be.within(10, 12);
       const positions = found.map(({ x, y }) => [x, y]);
       const filled = treatAll(pair, 'correctPixels', { positions, radiusPx: 2, method });
-      const after = await measured(filled, pair);
+      const after = await measured(filled, pair, 'hotPixels');
       expect(after.readings.hotPixels.state === 'measured' && after.readings.hotPixels.values.count).to.equal(
         0,
       );
@@ -127,7 +134,7 @@ describe('a picture that is sharpened', function () {
     const gained =
       psnr(sharp, pair.clean.pictures, 0, 2, 8) - psnr(pair.faulty.pictures, pair.clean.pictures, 0, 2, 8);
     expect(gained, 'dB').to.be.greaterThan(0.5);
-    const { readings } = await measured(sharp, pair);
+    const { readings } = await measured(sharp, pair, 'softness');
     expect(readings.softness.state === 'measured' && readings.softness.values.overshootPct).to.be.below(8);
     expect(readings.softness.state === 'measured' && readings.softness.values.blurSigmaPx).to.be.below(1.45);
   });
@@ -143,13 +150,13 @@ describe('lens spots that are corrected', function () {
   it('are found no more, follow what passes behind them, and touch nothing else', async () => {
     const clip = { ...base, seed: 56, frames: 60, camera: { panPx: 24, handPx: 0.8 }, spots };
     const pair = await pairOf(clip, { spots: [] }, 0, 60);
-    const before = await measureClip(pair.faulty.path);
+    const before = await measureClip(pair.faulty.path, { only: ['hotPixels'] });
     const found =
       before.readings.hotPixels.state === 'measured' ? (before.readings.hotPixels.values.spots ?? []) : [];
     expect(found).to.have.length(2);
     const positions = found.map((s) => [s.x, s.y, s.radiusPx]);
     const mended = treatAll(pair, 'correctSpots', { positions });
-    const after = await measured(mended, pair);
+    const after = await measured(mended, pair, 'hotPixels');
     expect(
       after.readings.hotPixels.state === 'measured' && after.readings.hotPixels.values.spotCount,
     ).to.equal(0);
@@ -188,10 +195,10 @@ describe('steps that are taken out of a gradient', function () {
     const pair = await pairOf(clip, { signalBits: undefined }, 0, 8);
     const indexIn = ({ readings: { banding } }: Awaited<ReturnType<typeof measureClip>>): number =>
       banding.state === 'measured' ? banding.values.index : NaN;
-    expect(indexIn(await measureClip(pair.faulty.path))).to.be.greaterThan(60);
+    expect(indexIn(await measureClip(pair.faulty.path, { only: ['banding'] }))).to.be.greaterThan(60);
     const stepPct = 100 / (2 ** bits - 1);
     const smooth = treatAll(pair, 'deband', { thresholdPct: 1.2 * stepPct, radiusPx: 24, ditherPct: 0.2 });
-    expect(indexIn(await measured(smooth, pair))).to.be.below(10);
+    expect(indexIn(await measured(smooth, pair, 'banding'))).to.be.below(10);
     const { pictures } = pair.clean;
     expect(psnr(smooth, pictures, 0, 1, 7)).to.be.greaterThan(psnr(pair.faulty.pictures, pictures, 0, 1, 7));
   });

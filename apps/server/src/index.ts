@@ -5,3 +5,4 @@ export { createApi } from './api.js';
 export { createStore, type Store, type Surroundings } from './store.js';
 export { createWorker } from './jobs/worker.js';
 export { judgedUnder } from './clips/clip-rows.js';
+export { keepThreads } from './jobs/threads.js';

@@ -1,9 +1,8 @@
 import { LRUCache } from 'lru-cache';
-import type { Piscina } from 'piscina';
 import { layoutOf, openSource, probeClip } from '@bevrin/media';
 import { Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
-import { poolOf } from '../jobs/threads.js';
+import { threadsFor, type Threads } from '../jobs/threads.js';
 import type { RecheckStore } from '../rechecks/recheck-store.js';
 import type { StoredFrame } from './frame-runs.js';
 
@@ -13,7 +12,7 @@ const AT_ONCE = 2;
 
 /** Frames of repaired files as they lie over their originals; made in threads of their own, and kept for a while. */
 export class AlignedFrames {
-  private pool: Piscina | null = null;
+  private threads: Threads | null = null;
   private readonly kept = new LRUCache<string, StoredFrame>({
     maxSize: KEPT_BYTES,
     sizeCalculation: ({ bytes }) => bytes.byteLength,
@@ -31,10 +30,10 @@ export class AlignedFrames {
     const key = `${id} ${row.versionId} ${frame}`;
     const known = this.kept.get(key);
     if (known) return known;
-    this.pool ??= poolOf('recheck-thread', AT_ONCE);
+    this.threads ??= threadsFor('recheck-thread', 'frames', AT_ONCE);
     const { range: _range, ...lies } = row.lies;
     const task = { kind: 'frame', original, repaired, lies, frame };
-    const outcome = (await this.pool.run(task)) as RecheckOutcome;
+    const outcome = (await this.threads.run(task)) as RecheckOutcome;
     if ('message' in outcome) throw new Problem(422, outcome.message);
     if (!('bytes' in outcome) || !outcome.bytes)
       throw new Problem(404, `The repaired file does not show frame ${frame} of the original.`);
@@ -47,6 +46,6 @@ export class AlignedFrames {
   }
 
   stop(): void {
-    void this.pool?.destroy();
+    void this.threads?.end();
   }
 }

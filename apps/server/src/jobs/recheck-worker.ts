@@ -9,7 +9,7 @@ import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import { Reception, type PresentVersion } from './receive.js';
 import type { RecheckOutcome } from './recheck-task.js';
-import { poolOf } from './threads.js';
+import { threadsFor } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a recheck says so, and when nothing is heard somebody else does. */
@@ -28,7 +28,7 @@ export const createRecheckWorker = async (store: Store, log: Logger): Promise<Ru
 };
 
 class RecheckWorker implements RunningWorker {
-  private readonly pool = poolOf('recheck-thread');
+  private readonly threads = threadsFor('recheck-thread', 'rechecking');
   private readonly me = randomUUID();
   private readonly stopping = new AbortController();
   private readonly ends: (() => Promise<void> | void)[] = [];
@@ -62,7 +62,7 @@ class RecheckWorker implements RunningWorker {
     this.stopping.abort();
     for (const end of this.ends) await end();
     this.inHand?.end.abort();
-    await this.pool.destroy();
+    await this.threads.end();
     await this.working?.catch(() => undefined);
   }
 
@@ -127,7 +127,7 @@ class RecheckWorker implements RunningWorker {
       void rechecks.change(row, this.me, { progress: share }).catch(() => undefined);
     });
     try {
-      const outcome = (await this.pool.run(
+      const outcome = (await this.threads.run(
         {
           kind: 'recheck',
           original: clip.version.path,

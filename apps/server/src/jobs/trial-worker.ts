@@ -10,7 +10,7 @@ import { hearAnnouncements } from '../events/announcements.js';
 import { explain, isUnreachable, Problem } from '../http/problem.js';
 import type { Store } from '../store.js';
 import type { TrialNews, TrialOutcome, TrialTask } from './trial-task.js';
-import { poolOf } from './threads.js';
+import { threadsFor } from './threads.js';
 import type { RunningWorker } from './worker.js';
 
 /** As for measurements: who works at a trial says so, and when nothing is heard somebody else does. */
@@ -33,7 +33,7 @@ export const createTrialWorker = async (store: Store, log: Logger): Promise<Runn
 };
 
 class TrialWorker implements RunningWorker {
-  private readonly pool = poolOf('trial-thread', AT_ONCE);
+  private readonly threads = threadsFor('trial-thread', 'trying', AT_ONCE);
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
   /** The trials in hand, and how to end each. */
@@ -72,7 +72,7 @@ class TrialWorker implements RunningWorker {
     this.timers.forEach(clearInterval);
     for (const end of this.ends) await end();
     for (const end of this.inHand.values()) end.abort();
-    await this.pool.destroy();
+    await this.threads.end();
     await Promise.allSettled(this.trying);
   }
 
@@ -167,7 +167,7 @@ class TrialWorker implements RunningWorker {
       write(() => trials.change(row, this.me, { progress: news.share }));
     });
     try {
-      const outcome = (await this.pool.run(
+      const outcome = (await this.threads.run(
         {
           path: version.path,
           ...(await this.wanted(row)),

@@ -14,7 +14,7 @@ import type { Store } from '../store.js';
 import { Leases } from './leases.js';
 import type { MeasureOutcome, MeasureTask } from './measure-task.js';
 import { Reception, type PresentClip } from './receive.js';
-import { poolOf } from './threads.js';
+import { threadsFor } from './threads.js';
 
 /** A page sees progress about this often. */
 const TELL_EVERY_MS = 400;
@@ -44,7 +44,7 @@ export const createWorker = async (store: Store, log: Logger): Promise<RunningWo
 };
 
 class Worker implements RunningWorker {
-  private readonly pool = poolOf('measure-thread');
+  private readonly threads = threadsFor('measure-thread', 'measuring');
   private readonly stopping = new AbortController();
   private readonly me = randomUUID();
   private readonly leases: Leases;
@@ -87,7 +87,7 @@ class Worker implements RunningWorker {
     this.stopping.abort();
     this.timers.forEach(clearInterval);
     for (const end of this.ends) await end();
-    await this.pool.destroy();
+    await this.threads.end();
     await Promise.allSettled([this.measuring, this.looking]);
     // Who comes next need not wait until the lease runs out.
     if (this.inHand !== null)
@@ -250,7 +250,7 @@ class Worker implements RunningWorker {
         .catch((error: unknown) => this.log.warn({ err: error }, 'progress not stored'));
     });
     try {
-      const outcome = (await this.pool.run(
+      const outcome = (await this.threads.run(
         { ...task, port: port2 },
         { transferList: [port2], signal: this.stopping.signal },
       )) as MeasureOutcome;

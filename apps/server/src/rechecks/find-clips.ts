@@ -1,6 +1,5 @@
 import { basename } from 'node:path';
 import { eq } from 'drizzle-orm';
-import type { Piscina } from 'piscina';
 import { printable, rationalToNumber, type AskedReturn, type ReturnedFiles } from '@bevrin/contract';
 import { clipsNamed } from '@bevrin/core';
 import { openSource, probeClip } from '@bevrin/media';
@@ -10,7 +9,7 @@ import { clipsAt, insideMedia } from '../clips/register.js';
 import { clips as clipTable } from '../database/schema.js';
 import { explain, Problem } from '../http/problem.js';
 import type { RecheckOutcome } from '../jobs/recheck-task.js';
-import { poolOf } from '../jobs/threads.js';
+import { threadsFor, type Threads } from '../jobs/threads.js';
 import type { RecheckStore } from './recheck-store.js';
 
 /** A picture is set against so many clips; of more it is asked. */
@@ -23,7 +22,7 @@ type Found =
 
 /** Finds for repaired files the clips that they were made of: by name, then by the picture. */
 export class ClipFinder {
-  private pool: Piscina | null = null;
+  private threads: Threads | null = null;
 
   constructor(
     private readonly rechecks: RecheckStore,
@@ -90,15 +89,19 @@ export class ClipFinder {
   }
 
   private async likeness(file: string, near: readonly ClipRow[]): Promise<readonly (number | null)[]> {
-    this.pool ??= poolOf('recheck-thread');
+    this.threads ??= threadsFor('recheck-thread', 'likeness');
     const originals = near.map((c) => c.version.path!);
-    const outcome = (await this.pool.run({ kind: 'likeness', originals, repaired: file })) as RecheckOutcome;
+    const outcome = (await this.threads.run({
+      kind: 'likeness',
+      originals,
+      repaired: file,
+    })) as RecheckOutcome;
     if ('message' in outcome) throw new Problem(422, outcome.message.replaceAll(file, basename(file)));
     return 'likeness' in outcome ? outcome.likeness : [];
   }
 
   stop(): void {
-    void this.pool?.destroy();
+    void this.threads?.end();
   }
 }
 

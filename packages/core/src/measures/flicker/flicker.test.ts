@@ -14,7 +14,7 @@ const base = {
 
 const flickerOf = async (clip: StudyClip): Promise<FlickerValues> => {
   const { path } = await renderStudy(clip);
-  const { flicker } = (await measureClip(path)).readings;
+  const { flicker } = (await measureClip(path, { only: ['flicker'] })).readings;
   if (flicker.state !== 'measured') throw new Error(flicker.reason);
   return flicker.values;
 };
@@ -42,13 +42,13 @@ describe('flicker', function () {
       seed: 41,
       cutTo: { study: 'night', atFrame: 40 },
     });
-    const { shots } = await measureClip(path);
+    const { shots } = await measureClip(path, { only: ['flicker'] });
     expect(shots.map((s) => s.startFrame)).to.deep.equal([0, 40]);
   });
 
   it('says why a short clip shows no rhythm', async () => {
     const { path } = await renderStudy({ ...base, frames: 8, study: 'wall', seed: 42 });
-    const { flicker } = (await measureClip(path)).readings;
+    const { flicker } = (await measureClip(path, { only: ['flicker'] })).readings;
     expect(flicker.state).to.equal('notMeasurable');
     expect(flicker.reason).to.contain('8 frames');
   });

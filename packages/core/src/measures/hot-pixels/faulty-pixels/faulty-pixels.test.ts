@@ -10,7 +10,7 @@ const COUNT = 24;
 
 const hotOf = async (clip: StudyClip): Promise<HotPixelValues & { confidence: number }> => {
   const { path } = await renderStudy(clip);
-  const { hotPixels } = (await measureClip(path)).readings;
+  const { hotPixels } = (await measureClip(path, { only: ['hotPixels'] })).readings;
   if (hotPixels.state !== 'measured') throw new Error(hotPixels.reason);
   return { ...hotPixels.values, confidence: hotPixels.confidence };
 };
