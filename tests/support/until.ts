@@ -1,6 +1,8 @@
-const LOOK_EVERY_MS = 20;
+/** The first look comes again soon; the longer one waits, the less often one looks, that looking does not take the time of what is waited for. */
+const [FIRST_MS, LONGEST_MS, SLOWER] = [15, 120, 1.25];
 
 /** Waits until something holds; the test's own time limit ends it otherwise. */
 export const until = async (holds: () => Promise<boolean> | boolean): Promise<void> => {
-  while (!(await holds())) await new Promise((done) => setTimeout(done, LOOK_EVERY_MS));
+  for (let wait = FIRST_MS; !(await holds()); wait = Math.min(LONGEST_MS, wait * SLOWER))
+    await new Promise((done) => setTimeout(done, wait));
 };

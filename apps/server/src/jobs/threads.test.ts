@@ -1,6 +1,5 @@
 import { expect } from 'chai';
 import { clipFile } from '../../../../tests/support/clips.js';
-import type { RecheckOutcome } from './recheck-task.js';
 import { threadsFor, type Threads } from './threads.js';
 
 describe('threads of the house', function () {
@@ -18,8 +17,9 @@ describe('threads of the house', function () {
     const path = await clipFile('clean');
     return { kind: 'likeness', originals: [path], repaired: path };
   };
-  const alike = (outcome: unknown): readonly (number | null)[] =>
-    'likeness' in (outcome as RecheckOutcome) ? (outcome as { likeness: (number | null)[] }).likeness : [];
+  /** Little work: there is no such file, and it says so. */
+  const NONE = { kind: 'likeness', originals: ['/nowhere/a.mov'], repaired: '/nowhere/b.mov' };
+  const said = (outcome: unknown): string => (outcome as { message?: string }).message ?? '';
   const cutShort = (run: Promise<unknown>): Promise<boolean> =>
     run.then(
       () => false,
@@ -28,29 +28,29 @@ describe('threads of the house', function () {
 
   it('end what one has in hand, and leave what another one shares them for', async () => {
     const [one, other] = [threads('sharing'), threads('sharing')];
-    const task = await work();
-    const [first, second] = [cutShort(one.run(task)), other.run(task)];
+    const first = cutShort(one.run(await work()));
+    const second = other.run(NONE);
     await one.end();
     expect(await first).to.equal(true);
-    expect(alike(await second)).to.have.length(1);
-    expect(await cutShort(one.run(task)), 'once ended').to.equal(true);
-    expect(alike(await other.run(task))[0]).to.be.a('number');
+    expect(said(await second)).to.contain('no such file');
+    expect(await cutShort(one.run(NONE)), 'once ended').to.equal(true);
+    expect(said(await other.run(NONE))).to.contain('no such file');
   });
 
   it('stop one piece of work alone when it is told to', async () => {
     const some = threads('stopping');
-    const task = await work();
     const stop = new AbortController();
-    const stopped = cutShort(some.run(task, { signal: stop.signal }));
+    const stopped = cutShort(some.run(await work(), { signal: stop.signal }));
     stop.abort();
     expect(await stopped).to.equal(true);
-    expect(alike(await some.run(task))).to.have.length(1);
+    const outcome = await some.run(await work());
+    expect((outcome as { likeness: number[] }).likeness[0]).to.be.a('number');
   });
 
   it('may be ended twice, and begin anew for whoever comes next', async () => {
     const some = threads('ending');
     await some.end();
     await some.end();
-    expect(alike(await threads('ending').run(await work()))).to.have.length(1);
+    expect(said(await threads('ending').run(NONE))).to.contain('no such file');
   });
 });
