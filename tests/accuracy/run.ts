@@ -20,10 +20,11 @@ export interface Outcome {
 /** Renders (or takes from the cache) and measures one clip of the set. */
 export const outcomesOf = async ({ measure, name, clip, checks }: AccuracyCase): Promise<Outcome[]> => {
   const { path, truth } = await renderStudy(clip);
-  // One by itself reads what it reads among the others.
-  const own = DEFECTS.filter((d) => d === measure);
-  const measurement = await measureClip(path, own.length > 0 ? { only: own } : {});
-  return (await checks(truth)).map((check) => outcomeOf(measure, name, check, measurement));
+  const checked = await checks(truth);
+  // What is looked at alone: a measure reads the same by itself as among the others.
+  const only = DEFECTS.filter((d) => d === measure || checked.some((c) => c.reading.startsWith(`${d}.`)));
+  const measurement = await measureClip(path, only.length > 0 ? { only } : {});
+  return checked.map((check) => outcomeOf(measure, name, check, measurement));
 };
 
 /** Sets one figure of a measurement against its truth. */
