@@ -24,15 +24,15 @@ const ground = (least: number, most: number): ((x: number, y: number) => number)
 /** Frames of a ground that passes by `step` pixels a frame behind a spot that lets `gain` of the light through and adds `offset`. */
 const passing = (
   step: number,
-  { gain, offset, least = 0.1, most = 0.6 }: { gain: number; offset: number; least?: number; most?: number },
+  { gain, offset, spot = SPOT }: { gain: number; offset: number; spot?: typeof SPOT },
 ): Study => {
   const light = new LightCode(clip);
-  const scene = ground(least, most);
+  const scene = ground(0.1, 0.6);
   const pictures = Array.from({ length: FRAMES }, (_, f) => {
     const samples = new Uint16Array(WIDTH * HEIGHT);
     for (let i = 0; i < samples.length; i++) {
       const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
-      const strength = Math.exp(-Math.LN2 * (Math.hypot(x - SPOT.x, y - SPOT.y) / SPOT.radius) ** 2);
+      const strength = Math.exp(-Math.LN2 * (Math.hypot(x - spot.x, y - spot.y) / spot.radius) ** 2);
       const behind = scene(x + step * f, y);
       samples[i] = Math.round(light.codeOf(behind * (1 - (1 - gain) * strength) + offset * strength));
     }
@@ -51,6 +51,14 @@ describe('what a spot does to the light', function () {
       expect(gain, `${distance} radii`).to.be.closeTo(1 - 0.2 * Math.exp(-Math.LN2 * distance ** 2), 0.02);
       expect(Math.abs(offset)).to.be.lessThan(0.01);
     }
+  });
+
+  it('is read off a speck of dust as well, whose rings are fewer', () => {
+    const spot = { x: 150.4, y: 90.6, radius: 3 };
+    const profile = profileOf(passing(3, { gain: 0.8, offset: 0, spot }), spot)!;
+    expect(profile.gain).to.have.length(7);
+    expect(profileAt(profile, 0.2).gain).to.be.closeTo(0.81, 0.03);
+    expect(profileAt(profile, 2.2).gain).to.be.closeTo(1, 0.03);
   });
 
   it('tells light that it adds from light that it takes', () => {

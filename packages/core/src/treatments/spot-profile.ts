@@ -6,8 +6,8 @@ import type { Study } from './study.js';
 
 /** A spot is followed this far out, radii of it: its soft edge lies beyond where it is half as strong. */
 export const REACHES = 2.4;
-/** Rings in which a spot's profile is known. */
-const BINS = 16;
+/** Rings in which a spot's profile is known, at most: none is narrower than a pixel, or it might hold none. */
+const MOST_RINGS = 16;
 /** The ground must change by this, share of its mean, for an offset to be told from a gain. */
 const CHANGES = 0.15;
 /** A spot that was not followed is half as strong no nearer to its middle than this, radii. */
@@ -30,11 +30,11 @@ export interface Place {
 export const softProfile = (gainPct: number, feather: number): Profile => {
   const halfAt = Math.max(LEAST_HALF_AT, 1 - Math.min(1, feather) / 2);
   return {
-    gain: Float64Array.from({ length: BINS }, (_, bin) => {
-      const distance = ((bin + 0.5) / BINS) * REACHES;
+    gain: Float64Array.from({ length: MOST_RINGS }, (_, bin) => {
+      const distance = ((bin + 0.5) / MOST_RINGS) * REACHES;
       return 1 / (1 + (gainPct / 100) * Math.exp(-Math.LN2 * (distance / halfAt) ** 2));
     }),
-    offset: new Float64Array(BINS),
+    offset: new Float64Array(MOST_RINGS),
   };
 };
 
@@ -45,15 +45,16 @@ export const softProfile = (gainPct: number, feather: number): Profile => {
  */
 export const profileOf = (study: Study, spot: Place): Profile | null => {
   const { lights } = new LightCode(study.sequence.clip);
-  const under = Array.from({ length: BINS }, (): number[] => []);
-  const beside = Array.from({ length: BINS }, (): number[] => []);
+  const rings = Math.max(2, Math.min(MOST_RINGS, Math.floor(REACHES * spot.radius)));
+  const under = Array.from({ length: rings }, (): number[] => []);
+  const beside = Array.from({ length: rings }, (): number[] => []);
   const every = Math.max(1, Math.ceil(study.count / MOST_LOOKED_AT));
   for (let t = 0; t < study.count; t += every) {
     for (const step of [1, -1]) {
       const other = nearestClear(study, t, step, spot);
       if (!other) continue;
       const pair = [t, other.frame].map((f) => study.sequence.pictures[f].planes[0]);
-      const seen = ringsOf(pair[0], pair[1], other, spot, lights);
+      const seen = ringsOf(pair[0], pair[1], other, spot, lights, rings);
       seen?.forEach(({ is, was }, bin) => {
         under[bin].push(is);
         beside[bin].push(was);
@@ -61,8 +62,8 @@ export const profileOf = (study: Study, spot: Place): Profile | null => {
     }
   }
   if (under[0].length < LEAST_PAIRS) return null;
-  const profile = { gain: new Float64Array(BINS), offset: new Float64Array(BINS) };
-  for (let bin = 0; bin < BINS; bin++) {
+  const profile = { gain: new Float64Array(rings), offset: new Float64Array(rings) };
+  for (let bin = 0; bin < rings; bin++) {
     const { gain, offset } = lineThrough(beside[bin], under[bin]);
     profile.gain[bin] = gain;
     profile.offset[bin] = offset;
@@ -103,16 +104,17 @@ const ringsOf = (
   { motion }: { readonly motion: Similarity },
   { x, y, radius }: Place,
   lights: Float64Array,
+  rings: number,
 ): { is: number; was: number }[] | null => {
   const { width, height, samples } = here;
-  const [is, was] = [new Float64Array(BINS), new Float64Array(BINS)];
-  const [counts, all] = [new Float64Array(BINS), new Float64Array(BINS)];
+  const [is, was] = [new Float64Array(rings), new Float64Array(rings)];
+  const [counts, all] = [new Float64Array(rings), new Float64Array(rings)];
   const reach = Math.ceil(REACHES * radius);
   for (let v = Math.max(0, Math.floor(y) - reach); v <= Math.min(height - 1, y + reach); v++)
     for (let u = Math.max(0, Math.floor(x) - reach); u <= Math.min(width - 1, x + reach); u++) {
       const distance = Math.hypot(u - x, v - y) / radius;
       if (distance >= REACHES) continue;
-      const bin = Math.floor((distance / REACHES) * BINS);
+      const bin = Math.floor((distance / REACHES) * rings);
       all[bin]++;
       const at = carry(motion, u, v, width, height);
       const [px, py] = [Math.round(at.x), Math.round(at.y)];
@@ -124,7 +126,7 @@ const ringsOf = (
     }
   if (counts.some((n, bin) => n === 0 || n < LEAST_CLEAR * all[bin]) || was.some((sum) => sum <= 0))
     return null;
-  return Array.from({ length: BINS }, (_, bin) => ({
+  return Array.from({ length: rings }, (_, bin) => ({
     is: is[bin] / counts[bin],
     was: was[bin] / counts[bin],
   }));
@@ -163,8 +165,9 @@ export const profileAt = (
   { gain, offset }: Profile,
   distance: number,
 ): { readonly gain: number; readonly offset: number } => {
-  const at = Math.max(0, (distance / REACHES) * BINS - 0.5);
-  const low = Math.min(BINS - 2, Math.floor(at));
+  const rings = gain.length;
+  const at = Math.max(0, Math.min(rings - 1, (distance / REACHES) * rings - 0.5));
+  const low = Math.min(rings - 2, Math.floor(at));
   const between = (of: Float64Array): number => of[low] + (of[low + 1] - of[low]) * (at - low);
   return { gain: Math.max(LEAST_GAIN, between(gain)), offset: between(offset) };
 };
