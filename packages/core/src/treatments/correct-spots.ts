@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import type { Plane } from '../picture/frame.js';
 import { chromaScale } from '../picture/signal.js';
-import { LightCode } from './light-code.js';
+import type { LightCode } from './light-code.js';
 import type { Runner } from './runner.js';
 import { codeOf, copyOf, subsampling, type Picture } from './sequence.js';
 import { numberOf, rowsOf } from './settings.js';
@@ -34,7 +34,7 @@ export const correctSpots: Runner = {
       };
     });
     const { clip, pictures } = study.sequence;
-    const mender = new Mender(clip, strength);
+    const mender = new Mender(clip, study.light, strength);
     return { treat: (index) => mender.treat(pictures[index], spots) };
   },
 };
@@ -46,14 +46,11 @@ type Spot = Place & { readonly profile: Profile };
 
 /** Gives the light back that spots took, or takes what they gave. */
 class Mender {
-  private readonly light: LightCode;
-
   constructor(
     private readonly clip: ClipFacts,
+    private readonly light: LightCode,
     private readonly strength: number,
-  ) {
-    this.light = new LightCode(clip);
-  }
+  ) {}
 
   treat(picture: Picture, spots: readonly Spot[]): Picture {
     return {

@@ -4,7 +4,7 @@ import { atPlace } from '../maths/robust.js';
 import { prepare, register } from '../motion/register.js';
 import { halve, type Level } from '../picture/pyramid.js';
 import { chromaScale } from '../picture/signal.js';
-import { LightCode } from './light-code.js';
+import type { LightCode } from './light-code.js';
 import type { Runner } from './runner.js';
 import { codeOf, copyOf, type Picture } from './sequence.js';
 import { numberOf } from './settings.js';
@@ -44,7 +44,7 @@ export const deflicker: Runner = {
     if (numberOf(settings, 'passes') === 2) target = smoothed(target, window);
     const strength = numberOf(settings, 'strengthPct') / 100;
     const whole = settings.by === WHOLE_FRAME;
-    const code = new Relighter(study.sequence.clip);
+    const code = new Relighter(study.sequence.clip, study.light);
     return {
       treat: (index) => {
         const gains = Float64Array.from(light[index], (v, band) => strength * (target[index][band] - v));
@@ -104,11 +104,10 @@ const smoothed = (light: readonly Float64Array[], window: number): Float64Array[
 
 /** Multiplies the light of pictures, in whatever transfer they are stored. */
 class Relighter {
-  private readonly light: LightCode;
-
-  constructor(private readonly clip: ClipFacts) {
-    this.light = new LightCode(clip);
-  }
+  constructor(
+    private readonly clip: ClipFacts,
+    private readonly light: LightCode,
+  ) {}
 
   /** @param gains log of the factor of each row band from the top to the bottom; between their middles it runs straight */
   relit(picture: Picture, gains: Float64Array): Picture {

@@ -1,7 +1,6 @@
 import { mean } from '../maths/robust.js';
 import { carry, type Similarity } from '../motion/similarity.js';
 import type { Plane } from '../picture/frame.js';
-import { LightCode } from './light-code.js';
 import type { Study } from './study.js';
 
 /** A spot is followed this far out, radii of it: its soft edge lies beyond where it is half as strong. */
@@ -44,7 +43,7 @@ export const softProfile = (gainPct: number, feather: number): Profile => {
  * @returns `null` where the camera did not move far enough
  */
 export const profileOf = (study: Study, spot: Place): Profile | null => {
-  const { lights } = new LightCode(study.sequence.clip);
+  const { lights } = study.light;
   const rings = Math.max(2, Math.min(MOST_RINGS, Math.floor(REACHES * spot.radius)));
   const under = Array.from({ length: rings }, (): number[] => []);
   const beside = Array.from({ length: rings }, (): number[] => []);
@@ -54,7 +53,7 @@ export const profileOf = (study: Study, spot: Place): Profile | null => {
       const other = nearestClear(study, t, step, spot);
       if (!other) continue;
       const pair = [t, other.frame].map((f) => study.sequence.pictures[f].planes[0]);
-      const seen = ringsOf(pair[0], pair[1], other, spot, lights, rings);
+      const seen = ringsOf(pair[0], pair[1], other.motion, spot, lights, rings);
       seen?.forEach(({ is, was }, bin) => {
         under[bin].push(is);
         beside[bin].push(was);
@@ -101,7 +100,7 @@ const LEAST_CLEAR = 0.25;
 const ringsOf = (
   here: Plane,
   there: Plane,
-  { motion }: { readonly motion: Similarity },
+  motion: Similarity,
   { x, y, radius }: Place,
   lights: Float64Array,
   rings: number,

@@ -4,6 +4,7 @@ import type { Similarity } from '../motion/similarity.js';
 import { followerOf, TILE } from '../motion/tiles.js';
 import { halve, type Level } from '../picture/pyramid.js';
 import { lumaScale } from '../picture/signal.js';
+import { LightCode } from './light-code.js';
 import type { Sequence } from './sequence.js';
 
 /** Side of a block that has one motion, luma pixels. */
@@ -29,11 +30,17 @@ export interface BlockMotion {
 export class Study {
   private readonly halves = new Map<number, Level>();
   private readonly motions = new Map<string, BlockMotion>();
+  private lightCode: LightCode | null = null;
 
   constructor(readonly sequence: Sequence) {}
 
   get count(): number {
     return this.sequence.pictures.length;
+  }
+
+  /** What light its codes stand for. */
+  get light(): LightCode {
+    return (this.lightCode ??= new LightCode(this.sequence.clip));
   }
 
   /** Luma at half its size. */

@@ -58,8 +58,11 @@ export const deadLeaves = (
   sizes: LeafSizes = { smallest: 5, largest: texture.height / 4 },
 ): void => {
   const leaves = fallen(seed, palette, box, sizes);
-  for (let top = 0; top < texture.height; top += BAND)
-    new Band(texture, top, Math.min(texture.height, top + BAND)).paint(leaves);
+  for (let top = 0; top < texture.height; top += BAND) {
+    const bottom = Math.min(texture.height, top + BAND);
+    const here = leaves.filter(({ cy, r }) => cy + r + 1 > top && cy - r - 1 < bottom);
+    if (here.length > 0) new Band(texture, top, bottom).paint(here);
+  }
 };
 
 /** The leaves in the order in which they fell: the last lies on top. */
@@ -102,10 +105,8 @@ class Band {
   }
 
   paint(leaves: readonly Leaf[]): void {
-    const { top, bottom } = this;
-    const here = leaves.filter(({ cy, r }) => cy + r + 1 > top && cy - r - 1 < bottom);
-    for (let i = here.length - 1; i >= 0; i--) this.under(here[i]);
-    if (here.length > 0) this.over(this.texture.rgba.subarray(4 * this.width * top));
+    for (let i = leaves.length - 1; i >= 0; i--) this.under(leaves[i]);
+    this.over(this.texture.rgba.subarray(4 * this.width * this.top));
   }
 
   /** Lays the leaves over what the plate shows in these rows. */
