@@ -11,6 +11,7 @@ export { lightOf, tileLight } from './light';
 export { SQUARE, squareGradients } from './corners';
 export { VOTE, supportOf } from './votes';
 export { pairSpectrum } from './spectrum';
+export { MOST_LOOKS, UNKNOWN, usualOf } from './usual';
 
 /** What is known of tiles is known here: the plain counterpart reads these. Side of a tile, pixels; even. */
 export const TILE: i32 = 14;

@@ -109,6 +109,23 @@ interface Loops {
     to: number,
   ): void;
   supportOf(votes: number, count: number, x: number, y: number, reach: number): number;
+  usualOf(
+    looks: number,
+    places: number,
+    count: number,
+    moves: number,
+    pairs: number,
+    pairCount: number,
+    width: number,
+    height: number,
+    stride: number,
+    before: number,
+    to: number,
+    step: number,
+    least: number,
+    weak: number,
+    unsteady: number,
+  ): void;
   pairSpectrum(re: number, im: number, size: number, twiddles: number, powers: number): void;
 }
 
@@ -131,6 +148,8 @@ type Constant =
   | 'LEAST_LIKENESS'
   | 'SURE'
   | 'MOST_UNSURE'
+  | 'MOST_LOOKS'
+  | 'UNKNOWN'
   | 'DARK';
 
 /** The loops that touch every pixel of every frame. */

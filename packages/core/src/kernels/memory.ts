@@ -121,9 +121,16 @@ export class KernelMemory<Loops> {
   }
 
   /** Puts bytes in; their address. */
-  putBytes(samples: Uint8Array): number {
+  putBytes(samples: Uint8Array | Int8Array): number {
     const at = this.room(Math.ceil(samples.length / 4));
     this.bytes.set(samples, at);
+    return at;
+  }
+
+  /** Puts whole numbers in, 32 bits each; their address. */
+  putWholes(values: ArrayLike<number>): number {
+    const at = this.room(values.length);
+    this.wholes.set(values, at / 4);
     return at;
   }
 

@@ -1,10 +1,13 @@
 import { median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
+import { meansOf } from './means.js';
 import { candidatesOf, LEAST_COMMON, offsetsByChange, offsetsOf, signatureOf } from './offsets.js';
 import { awayFrom, middleOf, place, refined, type Placed, type Placement } from './placement.js';
 
 /** Small pictures of every frame are so wide. */
 const THUMB_WIDTH = 192;
+/** A code of 8 bits in 16. */
+const CODE = 257;
 
 /** Small luma of every frame of a clip, and what tells its moments apart. */
 export class Thumbs {
@@ -17,23 +20,16 @@ export class Thumbs {
   take({ width, height, samples }: { width: number; height: number; samples: ArrayLike<number> }): void {
     this.width = Math.min(THUMB_WIDTH, width);
     this.height = Math.max(1, Math.round((height * this.width) / width));
-    const out = new Float32Array(this.width * this.height);
-    for (let y = 0; y < this.height; y++) {
-      const [y0, y1] = [Math.floor((y * height) / this.height), Math.ceil(((y + 1) * height) / this.height)];
-      for (let x = 0; x < this.width; x++) {
-        const [x0, x1] = [Math.floor((x * width) / this.width), Math.ceil(((x + 1) * width) / this.width)];
-        let sum = 0;
-        for (let v = y0; v < y1; v++) for (let u = x0; u < x1; u++) sum += samples[v * width + u];
-        out[y * this.width + x] = sum / ((x1 - x0) * (y1 - y0)) / 257;
-      }
-    }
-    this.signatures.push(signatureOf({ width: this.width, height: this.height, samples: out }));
-    this.frames.push(Uint8Array.from(out, Math.round));
+    const means = meansOf({ width, height, samples }, this.width, this.height);
+    this.signatures.push(signatureOf({ width: this.width, height: this.height, samples: means }));
+    const frame = new Uint8Array(means.length);
+    for (let i = 0; i < frame.length; i++) frame[i] = Math.round(means[i] / CODE);
+    this.frames.push(frame);
   }
 
   at(frame: number): Level {
     const { width, height } = this;
-    return { width, height, samples: Float32Array.from(this.frames[frame]) };
+    return { width, height, samples: new Float32Array(this.frames[frame]) };
   }
 
   get count(): number {

@@ -1,4 +1,5 @@
 import type { Level } from '../picture/pyramid.js';
+import { meansOf } from './means.js';
 
 /** A frame in so many means across and down: enough to tell one moment from another, whatever the size. */
 const ACROSS = 32;
@@ -7,16 +8,8 @@ const DOWN = 18;
 export const LEAST_COMMON = 3;
 
 /** Means of the parts of a picture, free of brightness and contrast: two of them multiplied are their correlation. */
-export const signatureOf = ({ width, height, samples }: Level): Float32Array => {
-  const out = new Float32Array(ACROSS * DOWN);
-  for (let v = 0; v < DOWN; v++)
-    for (let u = 0; u < ACROSS; u++) {
-      const [x0, x1] = [Math.floor((u * width) / ACROSS), Math.ceil(((u + 1) * width) / ACROSS)];
-      const [y0, y1] = [Math.floor((v * height) / DOWN), Math.ceil(((v + 1) * height) / DOWN)];
-      let sum = 0;
-      for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) sum += samples[y * width + x];
-      out[v * ACROSS + u] = sum / ((x1 - x0) * (y1 - y0));
-    }
+export const signatureOf = (picture: Level): Float32Array => {
+  const out = meansOf(picture, ACROSS, DOWN);
   const mean = out.reduce((s, x) => s + x, 0) / out.length;
   let squares = 0;
   for (let i = 0; i < out.length; i++) squares += (out[i] -= mean) ** 2;
@@ -137,7 +130,8 @@ export const whichOf = (frames: readonly Level[], repaired: Level, seen: Uint8Ar
     let [n, x, y, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
     for (let i = 0; i < mean.length; i++) {
       if (shown[i] === 0) continue;
-      const [u, v] = [each[i] - mean[i], own[i] - mean[i]];
+      const u = each[i] - mean[i];
+      const v = own[i] - mean[i];
       n++;
       x += u;
       y += v;

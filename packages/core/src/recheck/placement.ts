@@ -53,19 +53,26 @@ export const laidOver = (
   const [rx, ry] = [(repaired.width - 1) / 2, (repaired.height - 1) / 2];
   const [right, bottom] = [repaired.width - 1, repaired.height - 1];
   const from = repaired.samples;
-  for (let y = 0, i = 0; y < height; y++)
+  const stride = repaired.width;
+  for (let y = 0, i = 0; y < height; y++) {
+    const startX = rx - a * cx - b * (y - cy) + dx;
+    const startY = ry - b * cx + a * (y - cy) + dy;
     for (let x = 0; x < width; x++, i++) {
-      const px = rx + a * (x - cx) - b * (y - cy) + dx;
-      const py = ry + b * (x - cx) + a * (y - cy) + dy;
+      const px = startX + a * x;
+      const py = startY + b * x;
       if (px >= 0 && py >= 0 && px <= right && py <= bottom) seen[i] = 1;
-      const [qx, qy] = [Math.max(0, Math.min(right, px)), Math.max(0, Math.min(bottom, py))];
-      const [ix, iy] = [Math.min(right - 1, Math.floor(qx)), Math.min(bottom - 1, Math.floor(qy))];
-      const [fx, fy] = [qx - ix, qy - iy];
-      const at = iy * repaired.width + ix;
+      const qx = px < 0 ? 0 : px > right ? right : px;
+      const qy = py < 0 ? 0 : py > bottom ? bottom : py;
+      const ix = qx < right ? qx | 0 : right - 1;
+      const iy = qy < bottom ? qy | 0 : bottom - 1;
+      const fx = qx - ix;
+      const fy = qy - iy;
+      const at = iy * stride + ix;
       samples[i] =
         (1 - fy) * ((1 - fx) * from[at] + fx * from[at + 1]) +
-        fy * ((1 - fx) * from[at + repaired.width] + fx * from[at + repaired.width + 1]);
+        fy * ((1 - fx) * from[at + stride] + fx * from[at + stride + 1]);
     }
+  }
   return { level: { width, height, samples }, seen };
 };
 
@@ -74,7 +81,8 @@ export const likeness = (one: Level, other: Level, seen: Uint8Array): number => 
   let [n, x, y, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < seen.length; i++) {
     if (seen[i] === 0) continue;
-    const [u, v] = [one.samples[i], other.samples[i]];
+    const u = one.samples[i];
+    const v = other.samples[i];
     n++;
     x += u;
     y += v;

@@ -375,7 +375,8 @@ const fineLikeness = (one: Level, other: Level, seen: Uint8Array): number => {
   for (let y = 1; y < height - 1; y++)
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
       if (seen[i] === 0) continue;
-      const [u, v] = [fine(one.samples, i), fine(other.samples, i)];
+      const u = fine(one.samples, i);
+      const v = fine(other.samples, i);
       n++;
       xx += u * u;
       yy += v * v;

@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import { atPlace, madSigma, mean, median } from '../../../maths/robust.js';
+import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { smoothed, withoutLocalMean, type Level } from '../../../picture/pyramid.js';
@@ -10,6 +10,7 @@ import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
 import { blobAbout } from './blob.js';
 import { Slopes } from './slopes.js';
+import { MOST_LOOKS, STEP, UNKNOWN, usual, type Look } from './usual.js';
 import { mislaid, MISLAID_FROM, MISLAID_STEP, NO_SHIFT, type Shift } from './mislaid.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
@@ -39,15 +40,10 @@ const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
 const LEAST_DEPTH = 0.05;
 const STANDS_OUT = 6;
-/** Looks are kept in steps of this much (log of light); a spot is nothing stronger than 127 of them. */
-const STEP = 0.005;
-const UNKNOWN = -128;
 const ROUNDS = 2;
 /** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
 const SPREAD = 13;
 const MOST_ROUNDS = 14;
-/** So many looks are kept; of a longer clip every second one, then every fourth. */
-const MOST_LOOKS = 32;
 /**
  * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: where the scene
  * lies along the way of the camera, an edge of it stays in its place.
@@ -89,13 +85,6 @@ const BRIGHT = 0.97;
 export const lensSpots: Measure<LensSpot[] | null> = {
   begin: (clip, motion) => new RunningLensSpots(clip, motion),
 };
-
-/** What two frames that were laid over one another differed by, in steps, and how far apart they lay. */
-interface Look {
-  readonly steps: Int8Array;
-  readonly dx: number;
-  readonly dy: number;
-}
 
 /** Frames that are kept, and what they differed by over some distances. */
 class Looks {
@@ -180,6 +169,7 @@ class Looks {
     // Light that changed, changed everywhere.
     const light = median(sampled);
     this.seen.push({ steps: inSteps(ratio, light), dx: Math.round(dx), dy: Math.round(dy) });
+    // Of a longer clip every second one is kept, then every fourth.
     if (this.seen.length > MOST_LOOKS) {
       this.seen = this.seen.filter((_, i) => i % 2 === 0);
       this.stride *= 2;
@@ -348,39 +338,12 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     return strong < MOST_STRONG * judged;
   }
 
-  /**
-   * What most looks agree on at each place: what passes, and what lies nearer or farther than the scene, does not stay.
-   * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
-   * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
-   */
   private usual(rounds: number): Float32Array {
-    const { width, height } = this.shape;
-    let level = new Float32Array(width * height);
-    const values = new Float64Array(this.seen.length);
-    for (let round = 1; round <= rounds; round++) {
-      const before = level;
-      level = new Float32Array(before.length);
-      for (let y = 0, i = 0; y < height; y++)
-        for (let x = 0; x < width; x++, i++) {
-          let n = 0;
-          for (const { steps, dx, dy } of this.seen) {
-            if (steps[i] === UNKNOWN) continue;
-            const u = x - dx;
-            const v = y - dy;
-            const lay = u >= 0 && v >= 0 && u < width && v < height ? before[v * width + u] : 0;
-            values[n++] = STEP * steps[i] + lay;
-          }
-          if (n < LEAST_LOOKS || n < LEAST_SEEN * this.seen.length) continue;
-          const usual = atPlace(values, n >> 1, n);
-          if (round < rounds || Math.abs(usual) < LEAST_DEPTH / 2) {
-            level[i] = usual;
-            continue;
-          }
-          for (let k = 0; k < n; k++) values[k] = Math.abs(values[k] - usual);
-          if (atPlace(values, n >> 1, n) < UNSTEADY * Math.abs(usual)) level[i] = usual;
-        }
-    }
-    return level;
+    return usual(this.seen, this.shape, rounds, {
+      least: Math.max(LEAST_LOOKS, Math.ceil(LEAST_SEEN * this.seen.length)),
+      weak: LEAST_DEPTH / 2,
+      unsteady: UNSTEADY,
+    });
   }
 }
 
