@@ -244,10 +244,16 @@ describe('trials of a clip', function () {
 describe('trials that nobody asked for', function () {
   this.timeout(180_000);
 
-  it('follow a measurement, so that the plan opens with tried settings', async () => {
+  it('follow a measurement, once nothing else needs the machine, so that the plan opens with tried settings', async () => {
     const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '5' });
     try {
+      const release = server.running.store.trials.holdBack();
       const clip = await measured(server, 'noisy');
+      await new Promise((done) => setTimeout(done, 2500));
+      expect((await trialsOf(server, clip)).map((t) => t.state))
+        .to.include('waiting')
+        .and.not.include('running');
+      release();
       const { who, trial, state } = await ended(server, clip);
       expect({ who, state }).to.deep.equal({ who: '', state: 'done' });
       expect(trial!.runs.length).to.be.within(2, 3);

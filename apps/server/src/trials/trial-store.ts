@@ -26,6 +26,8 @@ export interface TrialLimits {
 
 /** Trials of the clips: what was asked for, who works at it, and what was found. */
 export class TrialStore {
+  private heldBack = false;
+
   constructor(
     private readonly database: Database,
     private readonly clips: ClipStore,
@@ -150,6 +152,17 @@ export class TrialStore {
   }
 
   /**
+   * Lets this process begin no trial that nobody asked for, for as long as something else needs the machine.
+   * @returns ends that
+   */
+  holdBack(): () => void {
+    this.heldBack = true;
+    return () => {
+      this.heldBack = false;
+    };
+  }
+
+  /**
    * Takes the trial that is to be made next: what a person asked for first, and what nobody asked for only while no clip
    * waits to be measured.
    */
@@ -168,7 +181,7 @@ export class TrialStore {
       .where(
         eq(
           trials.id,
-          sql`(SELECT ${trials.id} FROM ${trials} WHERE ${CLAIMABLE} ORDER BY ${trials.who} = '', ${trials.createdAt} LIMIT 1 FOR UPDATE SKIP LOCKED)`,
+          sql`(SELECT ${trials.id} FROM ${trials} WHERE ${CLAIMABLE} AND (${trials.who} <> '' OR NOT ${this.heldBack}::boolean) ORDER BY ${trials.who} = '', ${trials.createdAt} LIMIT 1 FOR UPDATE SKIP LOCKED)`,
         ),
       )
       .returning();

@@ -8,6 +8,7 @@ import type { Level } from '../picture/pyramid.js';
 import { carriedOverrides } from './carry.js';
 import { combined, type HarmedWindow } from './combine.js';
 import { judgeRecheck, type Evidence } from './judge.js';
+import { meansOf } from './means.js';
 import { candidatesOf, offsetsByChange, offsetsOf, signatureOf, whichOf } from './offsets.js';
 import { atSizes, centred, cropOf, laidOver, likeness, place, scaleOf, turnOf } from './placement.js';
 
@@ -24,6 +25,27 @@ const picture = (width: number, height: number, seed = 0, shift = 0): Level => (
         5 * Math.cos(0.21 * k * y - k);
     return sum;
   }),
+});
+
+describe('a picture in few means', () => {
+  it('has in each part the mean of what lies in it, whatever the sizes', () => {
+    const { width, height, samples } = picture(61, 37);
+    const means = meansOf({ width, height, samples }, 8, 5);
+    const [left, right, top, bottom] = [22, 31, 14, 23];
+    let [sum, count] = [0, 0];
+    for (let y = top; y < bottom; y++)
+      for (let x = left; x < right; x++, count++) sum += samples[y * width + x];
+    // The fourth of eight parts of 61 samples, and the third of five of 37: both share samples with their neighbours.
+    expect(means[2 * 8 + 3]).to.be.closeTo(sum / count, 1e-3);
+    expect(
+      Array.from(meansOf({ width: 7, height: 3, samples: new Uint16Array(21).fill(9) }, 4, 2)),
+    ).to.deep.equal(Array<number>(8).fill(9));
+  });
+
+  it('is the picture itself where each part is a sample', () => {
+    const { width, height, samples } = picture(24, 10);
+    expect(Array.from(meansOf({ width, height, samples }, 24, 10))).to.deep.equal(Array.from(samples));
+  });
 });
 
 describe('where a repaired picture lies', () => {
