@@ -43,4 +43,15 @@ describe('specks that are laid in', () => {
       for (const other of later) expect(Math.hypot(other.x - x, other.y - y)).to.be.greaterThan(4);
     }
   });
+
+  it('lie nowhere where the picture is left out, and large ones end at its edges', () => {
+    const leftOut = Uint8Array.from(level.samples, (_, i) => (i % width < width / 2 ? 1 : 0));
+    const large = [{ contrast: -20000, ground: 47000, pixels: 3000 }];
+    const there = withSpecksLaidIn(level, large, 0, margin, leftOut);
+    expect(there.places.length).to.be.within(1, AT_ONCE - 1);
+    for (const { x } of there.places) expect(x).to.be.at.least(width / 2);
+    // A disc of 3000 pixels reaches 31 to each side: none wraps round to the next row.
+    const least = Math.min(...there.places.map(({ x }) => x)) - 32;
+    expect(there.level.samples.every((v, i) => i % width >= least || v === ground(i % width))).to.equal(true);
+  });
 });

@@ -29,12 +29,14 @@ const STEP_Y = 0.5698402909980532;
  * @param seen what was found so far; one at least
  * @param count specks that were laid in before: no frame has them where another had
  * @param margin pixels at the edges that have none
+ * @param leftOut nothing is laid where this is set
  */
 export const withSpecksLaidIn = (
   { width, height, samples }: Level,
   seen: readonly Seen[],
   count: number,
   margin: number,
+  leftOut: Uint8Array | null = null,
 ): { readonly level: Level; readonly places: Place[] } => {
   const out = samples.slice();
   const places: Place[] = [];
@@ -43,16 +45,19 @@ export const withSpecksLaidIn = (
       x: Math.round(margin + ((n * STEP_X) % 1) * (width - 1 - 2 * margin)),
       y: Math.round(margin + ((n * STEP_Y) % 1) * (height - 1 - 2 * margin)),
     };
+    if (leftOut?.[place.y * width + place.x]) continue;
     const ground = meanAbout(samples, width, place);
     const alike = [...seen].sort((a, b) => Math.abs(a.ground - ground) - Math.abs(b.ground - ground));
     const speck = alike[n % Math.min(ALIKE, alike.length)];
     places.push(place);
     const radius = Math.sqrt(speck.pixels / Math.PI);
     const reach = Math.ceil(radius + 0.5);
-    for (let v = -reach; v <= reach; v++)
-      for (let u = -reach; u <= reach; u++) {
-        const covers = Math.max(0, Math.min(1, radius + 0.5 - Math.hypot(u, v)));
-        const i = (place.y + v) * width + place.x + u;
+    const [left, right] = [Math.max(0, place.x - reach), Math.min(width - 1, place.x + reach)];
+    const [top, bottom] = [Math.max(0, place.y - reach), Math.min(height - 1, place.y + reach)];
+    for (let y = top; y <= bottom; y++)
+      for (let x = left; x <= right; x++) {
+        const covers = Math.max(0, Math.min(1, radius + 0.5 - Math.hypot(x - place.x, y - place.y)));
+        const i = y * width + x;
         out[i] += covers * (ground + speck.contrast - out[i]);
       }
   }

@@ -167,7 +167,13 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     if (this.found.length < KNOWN_FRAMES || this.framesLaidIn >= MOST_LAID_IN || frame % LAID_IN_EVERY > 0)
       return;
     const seen = this.found.flatMap((f) => f.specks);
-    const { level, places } = withSpecksLaidIn(middle, seen, AT_ONCE * this.framesLaidIn, EDGE + AROUND);
+    const { level, places } = withSpecksLaidIn(
+      middle,
+      seen,
+      AT_ONCE * this.framesLaidIn,
+      EDGE + AROUND,
+      this.motion.leftOut,
+    );
     const all = this.look(level, others) ?? [];
     this.framesLaidIn++;
     for (const place of places) {
