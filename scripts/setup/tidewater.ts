@@ -88,7 +88,7 @@ export const deliverDemo = async (server: RunningServer, home: string, folder: s
   // A batch of an earlier version was filled at once.
   const all = TIDEWATER.map((c) => c.name);
   let delivered = deliveriesTo(home, batch.id) ?? (known && known.clipCount > 0 ? all : []);
-  // Clips come in twice as fast while nothing is tried beside the drawing.
+  // Trials that nobody waits for took half of the machine while the clips were drawn.
   const release = trials.holdBack();
   await renderDemo(folder, async (name) => {
     if (delivered.includes(name)) return;

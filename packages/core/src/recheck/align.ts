@@ -17,10 +17,10 @@ export class Thumbs {
   height = 0;
 
   /** @param small luma, 16 bits a sample */
-  take({ width, height, samples }: { width: number; height: number; samples: ArrayLike<number> }): void {
-    this.width = Math.min(THUMB_WIDTH, width);
-    this.height = Math.max(1, Math.round((height * this.width) / width));
-    const means = meansOf({ width, height, samples }, this.width, this.height);
+  take(picture: Pick<Level, 'width' | 'height'> & { readonly samples: ArrayLike<number> }): void {
+    this.width = Math.min(THUMB_WIDTH, picture.width);
+    this.height = Math.max(1, Math.round((picture.height * this.width) / picture.width));
+    const means = meansOf(picture, this.width, this.height);
     this.signatures.push(signatureOf({ width: this.width, height: this.height, samples: means }));
     const frame = new Uint8Array(means.length);
     for (let i = 0; i < frame.length; i++) frame[i] = Math.round(means[i] / CODE);
