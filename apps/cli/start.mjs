@@ -30,5 +30,6 @@ export const start = async (name) => {
       'package-lock.json',
     ].map((path) => join(root, path)),
   });
-  await import(join(dist, `${name}.js`));
+  const { run } = await import(join(dist, `${name}.js`));
+  process.exitCode = await run(process.argv.slice(2));
 };

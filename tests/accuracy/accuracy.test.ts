@@ -4,7 +4,7 @@ import { shareOf } from '../support/share.js';
 import { outcomesOf } from './run.js';
 
 /** Clips of each measure; the table in the docs has all of them. */
-const CLIPS = 3;
+const CLIPS = 2;
 
 describe('accuracy against drawn truth', function () {
   this.timeout(600_000);

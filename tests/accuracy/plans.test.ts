@@ -25,7 +25,15 @@ const base: StudyClip = {
   codec: 'h264Lossless',
 };
 
-const planFor = async (clip: StudyClip): Promise<Plan & { poses: readonly { x: number; y: number }[] }> => {
+type DrawnPlan = Plan & { poses: readonly { x: number; y: number }[] };
+/** Several tests look at one plan: each clip is measured once. */
+const plans = new Map<StudyClip, Promise<DrawnPlan>>();
+const planFor = (clip: StudyClip): Promise<DrawnPlan> => {
+  const plan = plans.get(clip) ?? planned(clip);
+  plans.set(clip, plan);
+  return plan;
+};
+const planned = async (clip: StudyClip): Promise<DrawnPlan> => {
   const { path, truth } = await renderStudy(clip);
   const spec = (await shippedSpecs()).get('broadcast-hd')!;
   return { ...scoreMeasurement(await measureClip(path), spec).plan, poses: truth.poses };

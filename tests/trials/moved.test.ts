@@ -84,7 +84,7 @@ describe('a shaken picture that is steadied', function () {
         { motionModel: 'position', keepMove: true },
       ],
     ] as const,
-    2,
+    1,
   ))
     it(`${name} keeps at most 10 % of its jitter, straight lines straight, and gives up what the plan promised`, async () => {
       const found = await moved(clip as StudyClip, 'stabilise', settings);

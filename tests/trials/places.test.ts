@@ -3,6 +3,7 @@ import { checkedSettings, RUNNERS, Study, type Picture, type RunningTreatment } 
 import { measureClip } from '@bevrin/media';
 import type { Defect, Measurement, Step, TreatmentName } from '@bevrin/contract';
 import { seeded, type StudyClip } from '@bevrin/rig';
+import { shareOf } from '../support/share.js';
 import { measuredFrames, pairOf, psnr } from './pictures.js';
 
 const base: StudyClip = {
@@ -72,19 +73,22 @@ const dust = (count: number, seed: number, radiusPx: number): NonNullable<StudyC
 describe('specks that are taken out', function () {
   this.timeout(240_000);
 
-  for (const [name, clip] of [
-    ['of a wall by hand', { ...base, specks: dust(24, 5, 3) }],
+  for (const [name, clip] of shareOf(
     [
-      'while somebody walks before foliage',
-      {
-        ...base,
-        study: 'foliage',
-        seed: 1702,
-        specks: dust(24, 6, 3.5),
-        subject: { tall: 0.6, pxPerSec: 120 },
-      },
-    ],
-  ] as const)
+      ['of a wall by hand', { ...base, specks: dust(24, 5, 3) }],
+      [
+        'while somebody walks before foliage',
+        {
+          ...base,
+          study: 'foliage',
+          seed: 1702,
+          specks: dust(24, 6, 3.5),
+          subject: { tall: 0.6, pxPerSec: 120 },
+        },
+      ],
+    ] as const,
+    1,
+  ))
     it(`${name}: none of them is found any more, the picture comes nearer to what it was, and nothing else is touched`, async () => {
       const found = await treated(clip as StudyClip, { specks: [] }, 'removeSpecks', () => ({}));
       const left = ({ readings: { hotPixels } }: Measurement): number =>

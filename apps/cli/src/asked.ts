@@ -1,7 +1,35 @@
+import { CommanderError, type Command } from 'commander';
 import { ClipUnreadable, DecoderStopped, ToolMissing } from '@bevrin/media';
 
 /** Exit statuses of the commands. */
 export const EXIT = { done: 0, unreadable: 1, usage: 2, failed: 3 } as const;
+
+/** Where a command writes. */
+export interface Streams {
+  readonly stdout: { write(text: string): unknown };
+  readonly stderr: { write(text: string): unknown; readonly isTTY?: boolean };
+}
+
+/**
+ * Reads what was asked for; what is wrong with it, or help that was asked for, is said on the way.
+ * @returns the exit status where there is nothing more to do
+ */
+export const parsed = (
+  command: Command,
+  args: readonly string[],
+  { stdout, stderr }: Streams,
+): number | null => {
+  command
+    .allowExcessArguments(false)
+    .exitOverride()
+    .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) });
+  try {
+    command.parse(args, { from: 'user' });
+    return null;
+  } catch (error) {
+    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
+  }
+};
 
 /** Something that was asked for does not say what it must. */
 export class AskedUnusable extends Error {}
@@ -27,13 +55,17 @@ export const rangeFrom = (
  * @returns the exit status
  * @throws what cannot be told in a line
  */
-export const sayWhy = (error: unknown, usage: readonly (new (...args: never[]) => Error)[]): number => {
+export const sayWhy = (
+  error: unknown,
+  { stderr }: Streams,
+  usage: readonly (new (...args: never[]) => Error)[],
+): number => {
   if ([AskedUnusable, ...usage].some((kind) => error instanceof kind)) {
-    process.stderr.write(`${(error as Error).message}\n`);
+    stderr.write(`${(error as Error).message}\n`);
     return EXIT.usage;
   }
   if (error instanceof ClipUnreadable || error instanceof DecoderStopped || error instanceof ToolMissing) {
-    process.stderr.write(`${error.message.replaceAll('\n', ' ')}\n`);
+    stderr.write(`${error.message.replaceAll('\n', ' ')}\n`);
     return EXIT.unreadable;
   }
   throw error;

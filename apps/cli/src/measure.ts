@@ -1,30 +1,32 @@
 import { readFile } from 'node:fs/promises';
-import { Command, CommanderError } from 'commander';
+import { Command } from 'commander';
 import { MeasureDocument, Overrides } from '@bevrin/contract';
 import { CubeUnusable, scoreMeasurement } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
-import { AskedUnusable, EXIT, rangeFrom, sayWhy } from './asked.js';
+import { AskedUnusable, EXIT, parsed, rangeFrom, sayWhy, type Streams } from './asked.js';
 import { asTable } from './table.js';
 
-const command = new Command('measure')
-  .description('Measures one clip and judges it against a delivery spec.')
-  .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
-  .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
-  .option('--range <start-end>', 'measure these frames only, both inside, counted from 0')
-  .option('--overrides <file>', 'what a technician decided: masks, patch, intent, viewing transform, as JSON')
-  .option('--json', 'print the measure document as JSON')
-  .option('--gate', 'exit with status 3 when the verdict is fail')
-  .allowExcessArguments(false)
-  .exitOverride();
+const described = (): Command =>
+  new Command('measure')
+    .description('Measures one clip and judges it against a delivery spec.')
+    .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
+    .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+    .option('--range <start-end>', 'measure these frames only, both inside, counted from 0')
+    .option(
+      '--overrides <file>',
+      'what a technician decided: masks, patch, intent, viewing transform, as JSON',
+    )
+    .option('--json', 'print the measure document as JSON')
+    .option('--gate', 'exit with status 3 when the verdict is fail');
 
-const progressLine = (): ((share: number) => void) => {
-  if (!process.stderr.isTTY) return () => undefined;
+const progressLine = ({ stderr }: Streams): ((share: number) => void) => {
+  if (!stderr.isTTY) return () => undefined;
   let shown = -1;
   return (share) => {
     const percent = Math.floor(share * 100);
     if (percent !== shown)
-      process.stderr.write(`\rmeasuring ${(shown = percent)} %${percent === 100 ? '\r\x1b[K' : ''}`);
+      stderr.write(`\rmeasuring ${(shown = percent)} %${percent === 100 ? '\r\x1b[K' : ''}`);
   };
 };
 
@@ -48,12 +50,15 @@ const overridesFrom = async (options: { range?: string; overrides?: string }): P
   throw new AskedUnusable(`${file ?? '--range'}: ${issue.path.join('.')}: ${issue.message}.`);
 };
 
-const run = async (): Promise<number> => {
-  try {
-    command.parse();
-  } catch (error) {
-    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
-  }
+/**
+ * Runs the command.
+ * @param args what follows its name
+ * @returns the exit status
+ */
+export const run = async (args: readonly string[], streams: Streams = process): Promise<number> => {
+  const command = described();
+  const ended = parsed(command, args, streams);
+  if (ended !== null) return ended;
   const options = command.opts<{
     spec: string;
     range?: string;
@@ -64,13 +69,11 @@ const run = async (): Promise<number> => {
   try {
     const overrides = await overridesFrom(options);
     const spec = await findSpec(options.spec);
-    const measurement = await measureClip(command.args[0], { overrides, progress: progressLine() });
+    const measurement = await measureClip(command.args[0], { overrides, progress: progressLine(streams) });
     const document = MeasureDocument.parse({ ...measurement, ...scoreMeasurement(measurement, spec) });
-    process.stdout.write(`${options.json ? JSON.stringify(document) : asTable(document)}\n`);
+    streams.stdout.write(`${options.json ? JSON.stringify(document) : asTable(document)}\n`);
     return options.gate && document.verdict === 'fail' ? EXIT.failed : EXIT.done;
   } catch (error) {
-    return sayWhy(error, [SpecUnusable, CubeUnusable]);
+    return sayWhy(error, streams, [SpecUnusable, CubeUnusable]);
   }
 };
-
-process.exitCode = await run();

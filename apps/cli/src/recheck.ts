@@ -1,27 +1,26 @@
 import { readFile } from 'node:fs/promises';
-import { Command, CommanderError } from 'commander';
+import { Command } from 'commander';
 import { z } from 'zod';
 import { Recheck, Step } from '@bevrin/contract';
 import { recheckClips } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
-import { AskedUnusable, EXIT, sayWhy } from './asked.js';
+import { AskedUnusable, EXIT, parsed, sayWhy, type Streams } from './asked.js';
 import { asRecheckTable } from './recheck-table.js';
 
-const command = new Command('recheck')
-  .description(
-    'Proves a repaired file against its original: is the fault gone, and was anything else harmed?',
-  )
-  .argument('<original>', 'the file as it came')
-  .argument('<repaired>', 'the file that came back')
-  .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
-  .option(
-    '--plan <file>',
-    'the plan that it was made by, as JSON; the one that is proposed where none is named',
-  )
-  .option('--json', 'print the recheck as JSON')
-  .option('--gate', `exit with ${EXIT.failed} when it must go back`)
-  .allowExcessArguments(false)
-  .exitOverride();
+const described = (): Command =>
+  new Command('recheck')
+    .description(
+      'Proves a repaired file against its original: is the fault gone, and was anything else harmed?',
+    )
+    .argument('<original>', 'the file as it came')
+    .argument('<repaired>', 'the file that came back')
+    .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+    .option(
+      '--plan <file>',
+      'the plan that it was made by, as JSON; the one that is proposed where none is named',
+    )
+    .option('--json', 'print the recheck as JSON')
+    .option('--gate', `exit with ${EXIT.failed} when it must go back`);
 
 const StepDone = Step.pick({ treatment: true, defect: true, expect: true });
 const Steps = z.array(z.looseObject(StepDone.shape));
@@ -56,27 +55,29 @@ const pick = ({ treatment, defect, expect }: z.infer<typeof Steps>[number]): unk
   expect,
 });
 
-const run = async (): Promise<number> => {
-  try {
-    command.parse();
-  } catch (error) {
-    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
-  }
+/**
+ * Runs the command.
+ * @param args what follows its name
+ * @returns the exit status
+ */
+export const run = async (args: readonly string[], streams: Streams = process): Promise<number> => {
+  const command = described();
+  const ended = parsed(command, args, streams);
+  if (ended !== null) return ended;
+  const { stdout, stderr } = streams;
   const options = command.opts<{ spec: string; plan?: string; json?: boolean; gate?: boolean }>();
   const [original, repaired] = command.args;
   try {
     const { recheck } = await recheckClips(original, repaired, {
       spec: await findSpec(options.spec),
       steps: await stepsFrom(options.plan),
-      progress: (_share, what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
+      progress: (_share, what) => stderr.isTTY && stderr.write(`\r${what}\x1b[K`),
     });
-    if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
+    if (stderr.isTTY) stderr.write('\r\x1b[K');
     const document = Recheck.parse(recheck);
-    process.stdout.write(`${options.json ? JSON.stringify(document) : asRecheckTable(document)}\n`);
+    stdout.write(`${options.json ? JSON.stringify(document) : asRecheckTable(document)}\n`);
     return options.gate && document.verdict === 'sendBack' ? EXIT.failed : EXIT.done;
   } catch (error) {
-    return sayWhy(error, [SpecUnusable]);
+    return sayWhy(error, streams, [SpecUnusable]);
   }
 };
-
-process.exitCode = await run();

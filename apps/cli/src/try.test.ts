@@ -1,4 +1,3 @@
-import { spawnSync } from 'node:child_process';
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,7 +5,8 @@ import { expect } from 'chai';
 import { Trial } from '@bevrin/contract';
 import { openSource, probeClip } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
-import { asACommand } from '../../../tests/support/command.js';
+import { inItsProcess, inThisProcess } from '../../../tests/support/command.js';
+import { run } from './try.js';
 
 const noisy: StudyClip = {
   study: 'wall',
@@ -21,10 +21,7 @@ const noisy: StudyClip = {
   seed: 1601,
 };
 
-const tried = (...args: string[]): { status: number | null; stdout: string; stderr: string } => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['apps/cli/try.mjs', ...args], asACommand());
-  return { status, stdout, stderr };
-};
+const tried = inThisProcess(run);
 const trialFrom = (stdout: string): Trial => Trial.parse(JSON.parse(stdout));
 
 describe('the command that tries', function () {
@@ -38,7 +35,7 @@ describe('the command that tries', function () {
   after(() => rm(out, { recursive: true }));
 
   it('compares the settings of a sweep, keeps their frames at the depth of the clip, and chooses one', async () => {
-    const { status, stdout } = tried(
+    const { status, stdout } = await tried(
       ...[path, '--treatment', 'reduceNoise', '--sweep', 'framesEachSide=1,3', '--range', '8-15'],
       ...['--out', out, '--json'],
     );
@@ -63,8 +60,8 @@ describe('the command that tries', function () {
     );
   });
 
-  it('tries what the plan proposes where no setting is named, and prints it for people', () => {
-    const { status, stdout } = tried(path, '--treatment', 'reduceNoise', '--range', '10-14');
+  it('tries what the plan proposes where no setting is named, and prints it for people', async () => {
+    const { status, stdout } = await tried(path, '--treatment', 'reduceNoise', '--range', '10-14');
     expect(status).to.equal(0);
     expect(stdout)
       .to.match(/frames 10 to 14/)
@@ -74,8 +71,8 @@ describe('the command that tries', function () {
       .and.to.match(/fine detail kept +\d+/);
   });
 
-  it('runs the whole plan in its order', () => {
-    const { status, stdout } = tried(path, '--plan', '--range', '10-14', '--json');
+  it('runs the whole plan in its order', async () => {
+    const { status, stdout } = await tried(path, '--plan', '--range', '10-14', '--json');
     expect(status).to.equal(0);
     const { runs } = trialFrom(stdout);
     expect(runs).to.have.length(1);
@@ -83,8 +80,8 @@ describe('the command that tries', function () {
     expect(runs[0].file).to.equal(null);
   });
 
-  it('says so where the plan has nothing to try', () => {
-    const { status, stdout } = tried(path, '--treatment', 'deflicker', '--json');
+  it('says so where the plan has nothing to try', async () => {
+    const { status, stdout } = await tried(path, '--treatment', 'deflicker', '--json');
     expect(status).to.equal(0);
     const { runs, choice } = trialFrom(stdout);
     expect(runs).to.deep.equal([]);
@@ -115,20 +112,20 @@ describe('the command that tries', function () {
       [['--plan', '--treatment', 'reduceNoise'], '--plan takes every step'],
       [[], 'Name a --treatment, or take the whole --plan'],
     ] as const) {
-      const { status, stdout, stderr } = tried(path, ...args);
+      const { status, stdout, stderr } = await tried(path, ...args);
       expect(status, stderr).to.equal(2);
       expect(stdout).to.equal('');
       expect(stderr).to.include(says);
       expect(stderr.trim().split('\n')).to.have.length(1);
     }
     const short = (await renderStudy({ ...noisy, frames: 2, codec: 'ffv1' })).path;
-    const { status, stderr } = tried(short, '--treatment', 'reduceNoise');
+    const { status, stderr } = await tried(short, '--treatment', 'reduceNoise');
     expect(status).to.equal(2);
     expect(stderr).to.include('it has 2 frames: a trial takes 3 at least');
   });
 
   it('ends with 1 when the clip cannot be read', async () => {
-    const { status, stderr } = tried(join(out, 'none.mov'), '--treatment', 'reduceNoise');
+    const { status, stderr } = inItsProcess('try', join(out, 'none.mov'), '--treatment', 'reduceNoise');
     expect(status).to.equal(1);
     expect(stderr).to.include('none.mov');
     expect((await stat(out)).isDirectory()).to.equal(true);

@@ -1,32 +1,31 @@
 import { mkdir } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
-import { Command, CommanderError } from 'commander';
+import { Command } from 'commander';
 import { Sweep, Trial, type Step } from '@bevrin/contract';
 import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
 import { TrialUnusable, tryTreatment } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
-import { AskedUnusable, EXIT, rangeFrom, sayWhy } from './asked.js';
+import { AskedUnusable, EXIT, parsed, rangeFrom, sayWhy, type Streams } from './asked.js';
 import { asTrialTable } from './trial-table.js';
 
-const command = new Command('try')
-  .description(
-    'Tries a treatment, or a whole plan, on some frames of a clip: what it gains, and what it harms.',
-  )
-  .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
-  .option('--treatment <name>', 'the treatment, as the plan names it')
-  .option('--settings <json>', 'settings of the treatment; the others as the plan has them')
-  .option(
-    '--sweep <key=values>',
-    'a setting and the values to compare, such as framesEachSide=1,2,4; given twice: each with each',
-    (text: string, given: readonly string[] = []) => [...given, text],
-  )
-  .option('--range <start-end>', 'frames that are treated, both inside, counted from 0')
-  .option('--plan', 'all steps of the plan in their order')
-  .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
-  .option('--out <folder>', 'keep the frames of each run there')
-  .option('--json', 'print the trial as JSON')
-  .allowExcessArguments(false)
-  .exitOverride();
+const described = (): Command =>
+  new Command('try')
+    .description(
+      'Tries a treatment, or a whole plan, on some frames of a clip: what it gains, and what it harms.',
+    )
+    .argument('<clip>', 'a media file, a folder of numbered stills, or a pattern such as shot.%04d.png')
+    .option('--treatment <name>', 'the treatment, as the plan names it')
+    .option('--settings <json>', 'settings of the treatment; the others as the plan has them')
+    .option(
+      '--sweep <key=values>',
+      'a setting and the values to compare, such as framesEachSide=1,2,4; given twice: each with each',
+      (text: string, given: readonly string[] = []) => [...given, text],
+    )
+    .option('--range <start-end>', 'frames that are treated, both inside, counted from 0')
+    .option('--plan', 'all steps of the plan in their order')
+    .option('--spec <id|file>', 'delivery spec: a shipped one by id, or a JSON file', DEFAULT_SPEC)
+    .option('--out <folder>', 'keep the frames of each run there')
+    .option('--json', 'print the trial as JSON');
 
 interface Options {
   treatment?: string;
@@ -85,12 +84,16 @@ const treatmentFrom = ({ treatment, plan, settings, sweep }: Options): string | 
   return treatment ?? null;
 };
 
-const run = async (): Promise<number> => {
-  try {
-    command.parse();
-  } catch (error) {
-    return error instanceof CommanderError && error.exitCode === 0 ? EXIT.done : EXIT.usage;
-  }
+/**
+ * Runs the command.
+ * @param args what follows its name
+ * @returns the exit status
+ */
+export const run = async (args: readonly string[], streams: Streams = process): Promise<number> => {
+  const command = described();
+  const ended = parsed(command, args, streams);
+  if (ended !== null) return ended;
+  const { stdout, stderr } = streams;
   const options = command.opts<Options>();
   try {
     const order = {
@@ -106,15 +109,13 @@ const run = async (): Promise<number> => {
       await tryTreatment(command.args[0], {
         ...order,
         threads: availableParallelism(),
-        progress: (_share, what) => process.stderr.isTTY && process.stderr.write(`\r${what}\x1b[K`),
+        progress: (_share, what) => stderr.isTTY && stderr.write(`\r${what}\x1b[K`),
       }),
     );
-    if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
-    process.stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
+    if (stderr.isTTY) stderr.write('\r\x1b[K');
+    stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
     return EXIT.done;
   } catch (error) {
-    return sayWhy(error, [SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable]);
+    return sayWhy(error, streams, [SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable]);
   }
 };
-
-process.exitCode = await run();

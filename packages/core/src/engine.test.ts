@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { DEFECTS, Measurement, type ClipFacts, type Overrides } from '#document';
+import { DEFECTS, Measurement, type ClipFacts, type Defect, type Overrides } from '#document';
 import { beginWith } from './engine.js';
 import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import { burstOf } from './picture/frame.js';
@@ -31,14 +31,21 @@ type Luma = (x: number, y: number, frame: number) => number;
 
 let measures: readonly LoadedMeasure[] = [];
 
+interface How {
+  /** Frames that really come. */
+  readonly really?: number;
+  readonly overrides?: Overrides;
+  readonly only?: readonly Defect[];
+}
+
 /** Feeds a measurement with a drawn picture, as a decoder would. */
 const measureDrawn = (
   clip: ClipFacts,
   luma: Luma,
-  really = clip.frames,
-  overrides: Overrides = {},
+  { really = clip.frames, overrides = {}, only }: How = {},
 ): Measurement => {
-  const measurement = beginWith(measures, clip, { overrides });
+  const looking = only ? measures.filter(({ descriptor }) => only.includes(descriptor.defect)) : measures;
+  const measurement = beginWith(looking, clip, { overrides, only });
   const first = overrides.range?.startFrame ?? 0;
   const last = Math.min(really - 1, overrides.range?.endFrame ?? really);
   const { small } = measurement.plan;
@@ -147,7 +154,9 @@ describe('the engine', function () {
   });
 
   it('tells how many frames the clip really had', () => {
-    expect(measureDrawn(facts(64, 64, 40), () => 90, 31).clip.frames).to.equal(31);
+    expect(measureDrawn(facts(64, 64, 40), () => 90, { really: 31, only: ['noise'] }).clip.frames).to.equal(
+      31,
+    );
   });
 
   for (const [name, luma] of pictures)
@@ -183,8 +192,10 @@ describe('the engine', function () {
   });
 
   it('says that a read-out cannot show where the camera stands still', () => {
-    const { rollingShutter } = measureDrawn(facts(320, 192, 26), (x, y, f) =>
-      Math.round(120 + 9 * waves.at(x, y) + 2 * hash(x, y, f)),
+    const { rollingShutter } = measureDrawn(
+      facts(320, 192, 26),
+      (x, y, f) => Math.round(120 + 9 * waves.at(x, y) + 2 * hash(x, y, f)),
+      { only: ['rollingShutter'] },
     ).readings;
     expect(rollingShutter.reason).to.contain('stands still');
   });
@@ -192,7 +203,9 @@ describe('the engine', function () {
   it('is less sure of a short clip than of a long one', () => {
     const shaken: Luma = (x, y, f) =>
       Math.round(120 + 9 * waves.at(x + 2 * Math.sin(f), y + Math.cos(1.7 * f)));
-    const [short, long] = [14, 60].map((n) => measureDrawn(facts(320, 192, n), shaken).readings.shake);
+    const [short, long] = [14, 60].map(
+      (n) => measureDrawn(facts(320, 192, n), shaken, { only: ['shake'] }).readings.shake,
+    );
     expect(short.state).to.equal('measured');
     expect(short.confidence).to.be.lessThan(long.confidence);
   });
@@ -201,8 +214,8 @@ describe('the engine', function () {
     const luma: Luma = (x, y, f) =>
       Math.round(120 + 9 * waves.at(x + 2 * Math.sin(f), y) + 6 * hash(x, y, f));
     const range = { startFrame: 12, endFrame: 41 };
-    const part = measureDrawn(facts(192, 128, 60), luma, 60, { range });
-    const alone = measureDrawn(facts(192, 128, 30), (x, y, f) => luma(x, y, f + 12));
+    const part = measureDrawn(facts(192, 128, 60), luma, { overrides: { range }, only: ['noise', 'shake'] });
+    const alone = measureDrawn(facts(192, 128, 30), (x, y, f) => luma(x, y, f + 12), { only: ['noise'] });
     expect(part.clip.frames).to.equal(60);
     expect(part.shots).to.deep.equal([range]);
     expect(part.readings.noise.values).to.deep.equal(alone.readings.noise.values);
@@ -215,7 +228,10 @@ describe('the engine', function () {
   it('takes a camera for locked off when the technician says so', () => {
     const drifting: Luma = (x, y, f) => Math.round(120 + 9 * waves.at(x + 0.2 * f, y));
     const read = (intent?: 'locked-off') => {
-      const { shake } = measureDrawn(facts(320, 192, 60), drifting, 60, intent ? { intent } : {}).readings;
+      const { shake } = measureDrawn(facts(320, 192, 60), drifting, {
+        overrides: intent ? { intent } : {},
+        only: ['shake'],
+      }).readings;
       if (shake.state !== 'measured') throw new Error(shake.reason);
       return shake.values;
     };
@@ -229,7 +245,10 @@ describe('the engine', function () {
     const blinking: Luma = (x, y, f) =>
       Math.round((x < 200 ? (f % 6 < 3 ? 1.2 : 1) : 1) * (90 + 6 * waves.at(x, y)));
     const depth = (masks: NonNullable<Overrides['masks']>): number => {
-      const { flicker } = measureDrawn(facts(320, 192, 48), blinking, 48, { masks }).readings;
+      const { flicker } = measureDrawn(facts(320, 192, 48), blinking, {
+        overrides: { masks },
+        only: ['flicker'],
+      }).readings;
       return flicker.state === 'measured' ? flicker.values.depthPct : NaN;
     };
     const lamp = { shape: { kind: 'rectangle' as const, x: 0, y: 0, width: 204, height: 192 } };
@@ -241,12 +260,10 @@ describe('the engine', function () {
     const uneven: Luma = (x, y, f) =>
       Math.round(120 + (x < 160 ? 3 : 12) * (hash(x, y, f) - 0.5) * Math.sqrt(12));
     const luma = (noisePatch?: Overrides['noisePatch']): number => {
-      const { noise } = measureDrawn(
-        facts(320, 192, 12),
-        uneven,
-        12,
-        noisePatch ? { noisePatch } : {},
-      ).readings;
+      const { noise } = measureDrawn(facts(320, 192, 12), uneven, {
+        overrides: noisePatch ? { noisePatch } : {},
+        only: ['noise'],
+      }).readings;
       return noise.state === 'measured' ? noise.values.lumaPct : NaN;
     };
     expect(luma({ x: 8, y: 8, width: 128, height: 160 })).to.be.closeTo(300 / 219, 0.15);
@@ -255,8 +272,9 @@ describe('the engine', function () {
 
   it('reads noise after a lift as the lift steepens it', () => {
     const grey: Luma = (x, y, f) => Math.round(60 + 4 * (hash(x, y, f) - 0.5) * Math.sqrt(12));
-    const { noise } = measureDrawn(facts(320, 192, 12), grey, 12, {
-      viewing: { kind: 'lift', stops: 2 },
+    const { noise } = measureDrawn(facts(320, 192, 12), grey, {
+      overrides: { viewing: { kind: 'lift', stops: 2 } },
+      only: ['noise'],
     }).readings;
     if (noise.state !== 'measured') throw new Error(noise.reason);
     expect(noise.values.gradedLumaPct! / noise.values.lumaPct).to.be.closeTo(4 ** 0.45, 0.1);
@@ -273,7 +291,7 @@ describe('the engine', function () {
       const covered = f === 12 && Math.abs(x - at.x) < size && Math.abs(y - at.y) < size;
       return Math.round(Math.max(0, scene + (covered ? dark : 0)));
     };
-    const { hotPixels } = measureDrawn(facts(320, 192, 26), panned).readings;
+    const { hotPixels } = measureDrawn(facts(320, 192, 26), panned, { only: ['hotPixels'] }).readings;
     const specks = hotPixels.state === 'measured' ? hotPixels.values.specks : null;
     expect(specks?.frames.map((f) => f.frame)).to.deep.equal([12]);
     expect(specks?.frames[0].specks[0].contrastPct).to.be.closeTo((100 * dark) / 219, 4);
