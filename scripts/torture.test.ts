@@ -1,12 +1,14 @@
 import { expect } from 'chai';
 import { spawn } from 'node:child_process';
+import { inLongRuns } from '../tests/support/share.js';
 
 const KILLS = 3;
 
 describe('a house in which everything is killed now and then', function () {
   this.timeout(400_000);
 
-  it('loses no clip and no decision, writes no wrong document, and finishes', async () => {
+  // Each kind of kill has tests of its own beside what it hits.
+  inLongRuns('loses no clip and no decision, writes no wrong document, and finishes', async () => {
     const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/torture.ts', String(KILLS)], {
       env: { ...process.env, DATABASE_URL: '', MEDIA_DIRS: '' },
       stdio: ['ignore', 'pipe', 'pipe'],

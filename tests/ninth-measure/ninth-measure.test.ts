@@ -8,6 +8,7 @@ import type { Batch, BatchDetail, Clip, DeliverySpec } from '@bevrin/contract';
 import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
 import { textOfPdf } from '../support/pdf.js';
+import { inLongRuns } from '../support/share.js';
 import { ServerProcess } from '../support/server-process.js';
 import { copySources } from '../support/source-copy.js';
 
@@ -73,7 +74,7 @@ describe('a ninth measure, by one folder and its line in one list', function () 
     expect(saved.status, JSON.stringify(saved.body)).to.equal(201);
     batch = (await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'strict' })).body;
     const path = join(server.media, 'A009 lamps.mp4');
-    copyFileSync(await clipFile('noisy'), path);
+    copyFileSync(await clipFile('brief'), path);
     const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, { path });
     clip = await server.settled(body.added[0].id);
     expect(clip.error).to.equal(null);
@@ -84,7 +85,7 @@ describe('a ninth measure, by one folder and its line in one list', function () 
     rmSync(root, { recursive: true, force: true });
   });
 
-  it('holds for the types of the whole house', () => {
+  inLongRuns('holds for the types of the whole house', () => {
     // What ships, without its tests: these know nothing of a ninth.
     const house = {
       extends: './tsconfig.json',
@@ -101,7 +102,7 @@ describe('a ninth measure, by one folder and its line in one list', function () 
     writeFileSync(join(root, 'strict.json'), JSON.stringify({ ...strict(), version: 1 }));
     const { stdout, stderr } = run(
       'apps/cli/measure.mjs',
-      await clipFile('noisy'),
+      await clipFile('brief'),
       '--spec',
       './strict.json',
       '--json',

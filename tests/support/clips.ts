@@ -2,6 +2,8 @@ import { renderStudy, type StudyClip } from '@bevrin/rig';
 
 const base = { width: 320, height: 180, frames: 40, codec: 'h264' } as const;
 
+const BRIEF = { width: 192, height: 108, frames: 12, study: 'wall', camera: { handPx: 0.3 } } as const;
+
 /** Small clips for tests of server and pages; what is wrong with them is plain. */
 export const CLIPS = {
   clean: { ...base, study: 'wall', seed: 81, camera: { handPx: 0.3 }, noisePct: [0.4, 0.4, 0.4] },
@@ -14,6 +16,9 @@ export const CLIPS = {
     noisePct: [0.4, 0.4, 0.4],
     light: { pulseHz: 4, depth: 0.12 },
   },
+  /** Measured in half the time, where a clip is measured for what happens beside it: one fails, one passes. */
+  brief: { ...base, ...BRIEF, seed: 84, noisePct: [5, 5, 5] },
+  briefClean: { ...base, ...BRIEF, seed: 85, noisePct: [0.4, 0.4, 0.4] },
 } as const satisfies Record<string, StudyClip>;
 
 /** Path of a rendered clip. */

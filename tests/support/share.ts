@@ -9,3 +9,6 @@ export const shareOf = <T>(cases: readonly T[], most: number): T[] =>
   cases.filter(
     (_, i) => ALL || Math.floor((i * most) / cases.length) !== Math.floor(((i - 1) * most) / cases.length),
   );
+
+/** A test that takes its time and finds what others find sooner, from another side: shown as pending in a run that is waited for. */
+export const inLongRuns = ALL ? it : it.skip;

@@ -5,6 +5,7 @@ import type { TreatmentName } from '@bevrin/contract';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 import { DEFAULT_SPEC, findSpec } from '@bevrin/specs';
 import { judging } from '../accuracy/seeds.js';
+import { inLongRuns } from '../support/share.js';
 
 const base: StudyClip = {
   study: 'wall',
@@ -30,7 +31,7 @@ describe('the setting that a trial chooses', function () {
       { ...base, noisePct: [3, 3, 3] },
     ],
   ] as const)
-    it(`${name} is within 10 % of the best that a fine sweep finds`, async () => {
+    inLongRuns(`${name} is within 10 % of the best that a fine sweep finds`, async () => {
       const { path } = await renderStudy({ ...clip, seed: judging(clip.seed) } as StudyClip);
       const spec = await findSpec(DEFAULT_SPEC);
       const measured = await measureClip(path);

@@ -43,7 +43,7 @@ describe('a server that is killed', function () {
     server = await ServerProcess.start();
     const made = await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'broadcast-hd' });
     batch = made.body;
-    content = new Uint8Array(await readFile(await clipFile('noisy')));
+    content = new Uint8Array(await readFile(await clipFile('brief')));
   });
   after(() => server.remove());
 
@@ -51,8 +51,8 @@ describe('a server that is killed', function () {
   const folderOf = (clip: Clip): string => join(server.home, 'store', 'clips', clip.id);
   const clipNamed = async (name: string): Promise<Clip> =>
     (await server.get<BatchDetail>(`/batches/${batch.id}`)).clips.find((c) => c.name === name)!;
-  const placed = async (name: string): Promise<string> => {
-    await copyFile(await clipFile('noisy'), join(server.media, name));
+  const placed = async (name: string, clip: 'brief' | 'noisy' = 'brief'): Promise<string> => {
+    await copyFile(await clipFile(clip), join(server.media, name));
     const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, {
       path: join(server.media, name),
     });
@@ -149,7 +149,7 @@ describe('a server that is killed', function () {
   });
 
   it('measures what it was measuring, and knows no playing copy that is not whole', async () => {
-    const id = await placed('killed.mp4');
+    const id = await placed('killed.mp4', 'noisy');
     const pictures = join(server.home, 'store', 'pictures');
     const known = new Set(await readdir(pictures));
     const left = async (): Promise<string[]> =>
@@ -190,12 +190,12 @@ describe('a server that is killed', function () {
     await server.settled(id);
     const { status } = await server.send<ClipPlan>('POST', `/clips/${id}/decisions`, {
       who: 'R. Hale',
-      decision: { kind: 'overrule', overrides: { range: { startFrame: 0, endFrame: 19 } } },
+      decision: { kind: 'overrule', overrides: { range: { startFrame: 0, endFrame: 7 } } },
     });
     await server.kill();
     expect(status).to.equal(201);
     await server.resume();
-    await until(async () => (await server.settled(id)).measurement?.measuredUnder.range?.endFrame === 19);
+    await until(async () => (await server.settled(id)).measurement?.measuredUnder.range?.endFrame === 7);
     expect((await server.get<ClipPlan>(`/clips/${id}/plan`)).history).to.have.length(1);
   });
 });

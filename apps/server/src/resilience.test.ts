@@ -22,7 +22,7 @@ const opened = async (
 ): Promise<{
   server: TestServer;
   batch: Batch;
-  register: (name: string) => ReturnType<TestServer['send']>;
+  register: (name: string, clip?: 'brief' | 'noisy') => ReturnType<TestServer['send']>;
 }> => {
   const server = await startTestServer(...how);
   const made = await server.send('POST', '/batches', { name: 'Reel 3', specId: 'broadcast-hd' });
@@ -30,8 +30,8 @@ const opened = async (
   return {
     server,
     batch,
-    register: async (name) => {
-      await copyFile(await clipFile('noisy'), join(server.media, name));
+    register: async (name, clip = 'brief') => {
+      await copyFile(await clipFile(clip), join(server.media, name));
       return server.send('POST', `/batches/${batch.id}/clips`, { path: join(server.media, name) });
     },
   };
@@ -72,7 +72,7 @@ describe('a disk that fills up', function () {
   });
 
   it('cuts an upload off where it is, and takes it up there', async () => {
-    const content = new Uint8Array(readFileSync(await clipFile('clean')));
+    const content = new Uint8Array(readFileSync(await clipFile('briefClean')));
     const { address } = await openUpload(server.url, batch.id, 'cut.mp4', content.length);
     const half = content.length >> 1;
     await sendPart(address, 0, content.slice(0, half));
@@ -133,18 +133,18 @@ describe('a measurement', function () {
   let register: Awaited<ReturnType<typeof opened>>['register'];
   before(async () => ({ server, register } = await opened()));
   after(() => server.stop());
-  const registered = async (name: string): Promise<string> =>
-    ((await register(name)).body as { added: Clip[] }).added[0].id;
+  const registered = async (name: string, clip?: 'noisy'): Promise<string> =>
+    ((await register(name, clip)).body as { added: Clip[] }).added[0].id;
 
   it('is waited for by clips whose facts and poster are there already', async () => {
-    const ids = await Promise.all(['a.mp4', 'b.mp4', 'c.mp4'].map(registered));
+    const ids = await Promise.all(['a.mp4', 'b.mp4', 'c.mp4'].map((name) => registered(name)));
     let looked: Clip | undefined;
     await until(async () => {
       const clips = await Promise.all(ids.map((id) => server.get<Clip>(`/clips/${id}`)));
       looked = clips.find((c) => c.state === 'queued' && c.facts !== null && c.poster !== null);
       return looked !== undefined || clips.every((c) => c.state === 'measured');
     });
-    expect(looked?.facts).to.include({ width: 320, height: 180, file: looked?.name });
+    expect(looked?.facts).to.include({ width: 192, height: 108, file: looked?.name });
     const poster = await fetch(`${server.url}/api/pictures/${looked?.poster}`);
     expect(poster.status).to.equal(200);
     for (const id of ids) await server.settled(id);
@@ -178,7 +178,7 @@ describe('a measurement', function () {
   });
 
   it('is made again when its decoder is killed, and given up when that goes on', async () => {
-    const id = await registered('killed.mp4');
+    const id = await registered('killed.mp4', 'noisy');
     let kills = 0;
     const killing = setInterval(() => {
       for (const { pid, name, zombie } of familyOf(process.pid))
@@ -225,7 +225,7 @@ describe('a database that is killed', function () {
         return { status: answer.status, body: (await answer.json()) as never };
       };
       const batch = (await ask('POST', '/batches', { name: 'Reel 1', specId: 'broadcast-hd' })).body as Batch;
-      const content = new Uint8Array(readFileSync(await clipFile('noisy')));
+      const content = new Uint8Array(readFileSync(await clipFile('brief')));
       const leader = (): number =>
         Number(readFileSync(join(postgres.folder, 'postmaster.pid'), 'utf8').split('\n')[0]);
       // While bytes come in, and progress of them is to be written down.

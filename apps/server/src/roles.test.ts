@@ -42,7 +42,7 @@ describe('api and worker as processes of their own', function () {
     }
   };
 
-  const registered = async (clip: 'clean' | 'noisy', name: string): Promise<string> => {
+  const registered = async (clip: 'brief' | 'briefClean' | 'noisy', name: string): Promise<string> => {
     const path = join(server.media, name);
     await copyFile(await clipFile(clip), path);
     const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, { path });
@@ -53,7 +53,7 @@ describe('api and worker as processes of their own', function () {
     heard.flatMap((e) => (e.kind === 'clip' && e.clip.id === id ? [e.clip.state] : []));
 
   it('leaves a clip waiting where nobody measures', async () => {
-    const id = await registered('noisy', 'waits.mp4');
+    const id = await registered('brief', 'waits.mp4');
     await new Promise((done) => setTimeout(done, 2500));
     expect(await stateOf(id)).to.equal('queued');
     workers.push(await server.startWorker());
@@ -62,7 +62,7 @@ describe('api and worker as processes of their own', function () {
   });
 
   it('tells pages of the one what the other does, while it does it', async () => {
-    const id = await registered('clean', 'told.mp4');
+    const id = await registered('briefClean', 'told.mp4');
     await server.settled(id);
     await until(() => Promise.resolve(statesHeard(id).includes('measured')));
     expect(statesHeard(id)).to.include.members(['measuring', 'measured']);
@@ -78,7 +78,7 @@ describe('api and worker as processes of their own', function () {
       limits: hd.limits.map((l) => ({ ...l, pass: l.pass / 1000, fail: l.fail / 500 })),
     };
     await server.send('POST', '/specs', { spec: strict, replaces: hd.version });
-    const clip = await server.settled(await registered('clean', 'strict.mp4'));
+    const clip = await server.settled(await registered('briefClean', 'strict.mp4'));
     expect(clip.judgement?.spec.version).to.equal(hd.version + 1);
     expect(clip.judgement?.verdict).to.equal('fail');
     await server.send('POST', '/specs', { spec: hd, replaces: hd.version + 1 });
@@ -95,7 +95,7 @@ describe('api and worker as processes of their own', function () {
 
   it('measures every clip once, however many workers there are', async () => {
     workers.push(await server.startWorker());
-    const ids = await Promise.all(['a', 'b', 'c', 'd'].map((n) => registered('clean', `${n}.mp4`)));
+    const ids = await Promise.all(['a', 'b', 'c', 'd'].map((n) => registered('briefClean', `${n}.mp4`)));
     for (const id of ids) await server.settled(id);
     const rows = await server.query(
       'SELECT v.clip_id, count(*)::int AS n FROM measurements m JOIN versions v ON v.id = m.version_id WHERE v.clip_id = ANY($1) GROUP BY 1',

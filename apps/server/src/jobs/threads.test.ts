@@ -14,7 +14,7 @@ describe('threads of the house', function () {
 
   /** Whether a clip looks like itself: some work for a thread. */
   const work = async (): Promise<object> => {
-    const path = await clipFile('clean');
+    const path = await clipFile('briefClean');
     return { kind: 'likeness', originals: [path], repaired: path };
   };
   /** Little work: there is no such file, and it says so. */
