@@ -1,6 +1,6 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
-import { api } from './api/client.js';
+import { api, KEPT } from './api/client.js';
 import { onReturn } from './api/live.js';
 import { bench } from './clip/bench.js';
 import { uploads } from './batch/uploads.js';
@@ -14,10 +14,7 @@ export const store = configureStore({
   middleware: (defaults) => defaults().concat(api.middleware),
 });
 setupListeners(store.dispatch);
-onReturn(() =>
-  store.dispatch(
-    api.util.invalidateTags(['batches', 'batch', 'clip', 'plan', 'work', 'specs', 'status', 'trials']),
-  ),
-);
+// What happened while the connection was lost was not told: all of it is asked again.
+onReturn(() => store.dispatch(api.util.invalidateTags([...KEPT])));
 
 export type State = ReturnType<typeof store.getState>;

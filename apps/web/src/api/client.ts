@@ -39,6 +39,20 @@ export const whileCached = async (
   stop();
 };
 
+/** What is kept of the server's answers, by what makes it old. */
+export const KEPT = [
+  'batches',
+  'batch',
+  'clip',
+  'specs',
+  'plan',
+  'work',
+  'status',
+  'unclaimed',
+  'trials',
+  'rechecks',
+] as const;
+
 /** Everything the pages ask of the server. What it pushes goes straight into what was asked before. */
 export const api = createApi({
   reducerPath: 'api',
@@ -46,18 +60,7 @@ export const api = createApi({
     baseUrl: '/api',
     prepareHeaders: (headers) => headers.set('x-bevrin-actor', encodeURIComponent(signature())),
   }),
-  tagTypes: [
-    'batches',
-    'batch',
-    'clip',
-    'specs',
-    'plan',
-    'work',
-    'status',
-    'unclaimed',
-    'trials',
-    'rechecks',
-  ],
+  tagTypes: KEPT,
   endpoints: (build) => ({
     status: build.query<HouseStatus, void>({
       query: () => 'status',
