@@ -10,6 +10,7 @@ export * from './source.js';
 export { threadFile } from './start-thread.js';
 export * from './stills.js';
 export { offsetAt, type Lies } from './recheck/align.js';
+export { likenessOf } from './recheck/likeness.js';
 export * from './recheck/recheck.js';
 export * from './trial/pictures.js';
 export { TrialUnusable, type TrialOrder } from './trial/order.js';

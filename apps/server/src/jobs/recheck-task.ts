@@ -45,11 +45,7 @@ export default async (task: RecheckTask): Promise<RecheckOutcome> => {
   try {
     if (task.kind === 'frame')
       return { bytes: await alignedFrame(task.original, task.repaired, task.lies, task.frame) };
-    if (task.kind === 'likeness') {
-      const likeness: (number | null)[] = [];
-      for (const original of task.originals) likeness.push(await likenessOf(original, task.repaired));
-      return { likeness };
-    }
+    if (task.kind === 'likeness') return { likeness: await likenessOf(task.originals, task.repaired) };
     const { kind: _kind, original, repaired, port, ...order } = task;
     try {
       const found = await recheckClips(original, repaired, {

@@ -61,6 +61,10 @@ const MOVES = 6;
 const STAYS = 0.0009;
 /** What is this much alike lies where it was thought to. */
 const LIKELY = 0.95;
+/** What is less alike shows something else, wherever it is laid; */
+const UNLIKE = 0.75;
+/** and after so many likely offsets no other is tried. */
+const ENOUGH = 3;
 /** Candidates this near to the likeliest are as likely by their look. */
 const AS_LIKELY = 0.012;
 /** A placement that moves by less than this share of what it does at most offsets stays as good as it can. */
@@ -79,40 +83,67 @@ export const commonFrames = (
   offset: number,
 ): [first: number, last: number] => [Math.max(0, -offset), Math.min(repaireds, originals - offset)];
 
-/**
- * Finds a repaired clip in its original: when it begins, and where it lies.
- * @returns `null` where nothing is in common
- */
-export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment | null => {
+/** Where a repaired clip lies best by its look, before the moment is told exactly. */
+interface Likeliest {
+  readonly best: Placed & { readonly offset: number };
+  readonly changes: ReadonlyMap<number, number>;
+}
+
+const likeliest = (original: Thumbs, repaired: Thumbs): Likeliest | null => {
   if (Math.min(original.count, repaired.count) < LEAST_COMMON) return null;
   const byLook = offsetsOf(original.signatures, repaired.signatures);
   const byChange = offsetsByChange(original.signatures, repaired.signatures);
   const changes = new Map(byChange.map((o) => [o.offset, o.alike]));
+  const looks = candidatesOf(byLook, 4, 3).map((o) => o.offset);
+  const moments = candidatesOf(byChange, 4, 3).map((o) => o.offset);
+  // The likeliest first: where none of these shows the same, no other will.
   const tried = new Set([
-    ...candidatesOf(byLook, 4, 3).map((o) => o.offset),
-    ...candidatesOf(byChange, 4, 3).map((o) => o.offset),
-    0,
-    original.count - repaired.count,
+    ...[looks[0], moments[0], 0],
+    ...[...looks, ...moments, original.count - repaired.count],
   ]);
   let near: Placement | null = null;
-  const placed = [...tried].flatMap((offset) => {
+  const placed: (Placed & { readonly offset: number; readonly change: number })[] = [];
+  for (const offset of tried) {
     const common = commonFrames(original.count, repaired.count, offset);
-    if (common[1] - common[0] < LEAST_COMMON) return [];
-    const found = spreadOver(common, PROBES).map((j) => {
+    if (common[1] - common[0] < LEAST_COMMON) continue;
+    if (placed.length >= ENOUGH && placed.every((p) => p.likeness < UNLIKE)) break;
+    const found: Placed[] = [];
+    for (const j of spreadOver(common, PROBES)) {
+      // The middle of all lies below it already.
+      if (2 * found.filter((f) => f.likeness < UNLIKE).length > PROBES) break;
       const [was, is] = [original.at(j + offset), repaired.at(j)];
       // A clip lies in its original as it lies there anywhere: once that is known, no other enlargement is tried.
-      return (near && refined(was, is, near)) ?? place(was, is);
-    });
+      found.push((near && refined(was, is, near)) ?? place(was, is));
+    }
     const middle = typical(found);
     if (middle.likeness >= LIKELY) near = middle.placement;
-    return [{ offset, ...middle, change: changes.get(offset) ?? -1 }];
-  });
+    placed.push({ offset, ...middle, change: changes.get(offset) ?? -1 });
+  }
   if (placed.length === 0) return null;
   const most = Math.max(...placed.map((p) => p.likeness));
   const best = placed
     .filter((p) => p.likeness >= most - AS_LIKELY)
     .reduce((a, b) => (b.change > a.change ? b : a));
-  return settled(original, repaired, best, changes);
+  return { best, changes };
+};
+
+/**
+ * How alike a repaired clip is to one that it may be made of, where it lies on it best: correlation, −1 to 1.
+ * @returns `null` where too few frames are in common
+ */
+export const likenessBetween = (original: Thumbs, repaired: Thumbs): number | null =>
+  likeliest(original, repaired)?.best.likeness ?? null;
+
+/**
+ * Finds a repaired clip in its original: when it begins, and where it lies.
+ * @returns `null` where nothing is in common
+ */
+export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment | null => {
+  const found = likeliest(original, repaired);
+  if (!found) return null;
+  const { offset, placement, likeness } = found.best;
+  if (likeness < UNLIKE) return { offset, placement, likeness, steadied: false, clear: false };
+  return settled(original, repaired, found.best, found.changes);
 };
 
 /** The placement in the middle of several. */

@@ -100,7 +100,7 @@ const TELLS = 0.02;
 /** A placement that moves by more than this from frame to frame, share of the width, was changed. */
 const MOVES = 0.0005;
 /** Below this correlation two clips are not of the same scene. */
-const SAME_SCENE = 0.88;
+export const SAME_SCENE = 0.88;
 
 /** Small pictures of every frame of a clip. */
 export const thumbsOf = async (

@@ -34,6 +34,7 @@ import { probeClip, type ProbedClip } from '../probe.js';
 import { openSource } from '../source.js';
 import { alignClips, offsetAt, placementOf, type FoundAlignment, type Lies, type Shelves } from './align.js';
 import { bytesOf, readPictures } from '../trial/pictures.js';
+import { isSameRate, ratesOf } from './likeness.js';
 import { Shelf } from './shelf.js';
 
 /** What is to be proved. */
@@ -59,8 +60,6 @@ export interface Rechecked {
   /** How the frames lie on each other; `null` where they do not. */
   readonly alignment: FoundAlignment | null;
 }
-
-const RATE = 1e-3;
 
 /**
  * Proves a repaired file against its original: lays them on each other, measures both, and what the repair harmed.
@@ -121,33 +120,6 @@ export const recheckClips = async (
     combined: all,
   });
   return { recheck: { ...names, alignment, ...proof }, measurement: is, under: carried, alignment: found };
-};
-
-/**
- * How alike a file is to a clip that it may be made of, 0–1.
- * @returns `null` where it does not lie on it from any frame on, or runs at another rate
- * @throws {ClipUnreadable} {@link DecoderStopped} {@link ToolMissing}
- */
-export const likenessOf = async (originalPath: string, repairedPath: string): Promise<number | null> => {
-  const [original, repaired] = await Promise.all(
-    [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
-  );
-  if (!isSameRate(original, repaired)) return null;
-  const found = await alignClips({
-    original: new Shelf(original, undefined),
-    repaired: new Shelf(repaired, undefined),
-  });
-  return found && found.likeness;
-};
-
-const ratesOf = (original: ProbedClip, repaired: ProbedClip): readonly [number, number] => [
-  rationalToNumber(original.facts.frameRate),
-  rationalToNumber(repaired.facts.frameRate),
-];
-
-const isSameRate = (original: ProbedClip, repaired: ProbedClip): boolean => {
-  const [was, is] = ratesOf(original, repaired);
-  return Math.abs(was - is) <= RATE * was;
 };
 
 type Names = Pick<Recheck, 'schema' | 'original' | 'repaired' | 'spec'>;
