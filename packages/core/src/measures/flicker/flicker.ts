@@ -3,7 +3,7 @@ import { flicker as described, type FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
-import { chanceWithinGoal } from '../uncertainty.js';
+import { chanceWithinGoal, halfInterval } from '../uncertainty.js';
 import { exposureChangesIn, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
@@ -130,7 +130,13 @@ const summed = (steps: readonly BandSteps[]): BandCurves => {
 };
 
 const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
-const hasBars = (shot: ShotFlicker): boolean => depthOf(shot) >= STEADY && shot.regular && shot.bars !== 0;
+/** Light that repeats itself is told by that; what does not must leave its level by more than it could by its own error. */
+const isSteady = (shot: ShotFlicker): boolean => {
+  const depthPct = 100 * depthOf(shot);
+  const half = halfInterval(described.figures.depthPct, depthPct, 100 * shot.depthError) ?? 0;
+  return (shot.regular ? depthPct : depthPct - half) < 100 * STEADY;
+};
+const hasBars = (shot: ShotFlicker): boolean => !isSteady(shot) && shot.regular && shot.bars !== 0;
 const worst = (shots: readonly AnalysedShot[]): AnalysedShot =>
   shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
@@ -153,7 +159,7 @@ const reading = (
   clipSec: number,
 ): FlickerReading => {
   const depth = depthOf(shot);
-  const steady = depth < STEADY;
+  const steady = isSteady(shot);
   const regular = !steady && shot.regular;
   const bars = hasBars(shot);
   const exposureChanges = changes.map(asChange);
