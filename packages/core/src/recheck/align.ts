@@ -94,12 +94,12 @@ const likeliest = (original: Thumbs, repaired: Thumbs): Likeliest | null => {
   const byLook = offsetsOf(original.signatures, repaired.signatures);
   const byChange = offsetsByChange(original.signatures, repaired.signatures);
   const changes = new Map(byChange.map((o) => [o.offset, o.alike]));
-  const looks = candidatesOf(byLook, 4, 3).map((o) => o.offset);
-  const moments = candidatesOf(byChange, 4, 3).map((o) => o.offset);
-  // The likeliest first: where none of these shows the same, no other will.
+  // The likeliest by its look first: where none of them shows the same, no other will.
   const tried = new Set([
-    ...[looks[0], moments[0], 0],
-    ...[...looks, ...moments, original.count - repaired.count],
+    ...candidatesOf(byLook, 4, ENOUGH).map((o) => o.offset),
+    ...candidatesOf(byChange, 4, 3).map((o) => o.offset),
+    0,
+    original.count - repaired.count,
   ]);
   let near: Placement | null = null;
   const placed: (Placed & { readonly offset: number; readonly change: number })[] = [];

@@ -2,6 +2,7 @@ import type { ClipFacts } from '#terms';
 import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import type { PlaneTally } from './impulses.js';
+import { isOfACrowd, type Place } from './crowd.js';
 import { isolationOf, OUT_OF_STILL, roundnessOf, weigh, type Shape } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
@@ -132,6 +133,9 @@ export const judgeSuspects = (
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const found: Fault[] = [];
   const doubted: UncertainPlace[] = [];
+  /** What a lens may have drawn too, were it a dot of the scene as others are; and such dots. */
+  const likely: Fault[] = [];
+  const dots: Place[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()].filter(
       (s) => s.frames >= 2 && s.stoodOut >= (sceneMoved ? SELDOM_SEEN : LEAST_SEEN) * s.frames,
@@ -157,30 +161,37 @@ export const judgeSuspects = (
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
       const evidence = evidenceOf(s, fault.channel !== 'luma', fault.channel === CHANNEL_OF_PLANE[p]);
-      if (evidence.told) found.push(fault);
-      else doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+      if (!evidence.told) {
+        if (isolationOf(s) >= OUT_OF_STILL) dots.push(fault);
+        doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+      } else if (shapeOf(s) === 'sample') found.push(fault);
+      else likely.push(fault);
     }
   });
+  const apart = eachOnce(dots);
+  for (const fault of likely)
+    if (isOfACrowd(fault, apart, clip)) doubted.push({ x: fault.x, y: fault.y, because: OF_A_CROWD });
+    else found.push(fault);
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
-  const pixels: Fault[] = [];
-  for (const fault of found) if (!pixels.some(isOneWith(fault))) pixels.push(fault);
-  pixels.sort(inReadingOrder);
-  const uncertain: UncertainPlace[] = [];
-  for (const place of doubted.sort(inReadingOrder))
-    if (!pixels.some(isOneWith(place)) && !uncertain.some(isOneWith(place))) uncertain.push(place);
+  const pixels = eachOnce(found).sort(inReadingOrder);
+  const uncertain = eachOnce(doubted.sort(inReadingOrder).filter((place) => !pixels.some(isOneWith(place))));
   const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), uncertain, moved };
 };
 
-interface Place {
-  readonly x: number;
-  readonly y: number;
-}
+const OF_A_CROWD = 'dots of the scene stand about it, or in its row';
 
 const isOneWith =
   (a: Place) =>
   (b: Place): boolean =>
     Math.abs(a.x - b.x) <= ONE_FAULT && Math.abs(a.y - b.y) <= ONE_FAULT;
+
+/** The first of those that are one and the same. */
+const eachOnce = <T extends Place>(places: readonly T[]): T[] => {
+  const kept: T[] = [];
+  for (const place of places) if (!kept.some(isOneWith(place))) kept.push(place);
+  return kept;
+};
 
 const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
 
