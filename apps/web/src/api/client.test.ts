@@ -1,5 +1,7 @@
 import { expect } from 'chai';
 import type { Batch, BatchDetail, Clip, ClipDetail, LiveEvent } from '@bevrin/contract';
+import type * as Client from './client.js';
+import type * as Store from '../store.js';
 import { until } from '../../../../tests/support/until.js';
 
 /** One connection to the server, as a browser opens it. */
@@ -63,8 +65,8 @@ describe('what the pages ask, and what they are told meanwhile', () => {
     replaced.set(name, Object.getOwnPropertyDescriptor(globalThis, name));
     Object.defineProperty(globalThis, name, { configurable: true, writable: true, value });
   };
-  let client: typeof import('./client.js');
-  let store: (typeof import('../store.js'))['store'];
+  let client: typeof Client;
+  let store: typeof Store.store;
 
   before(async () => {
     put('EventSource', Source);
