@@ -3,12 +3,13 @@ import { flicker as described, type FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
-import { chanceWithinGoal, halfInterval } from '../uncertainty.js';
+import { chanceWithinGoal } from '../uncertainty.js';
 import { exposureChangesIn, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
 import { acrossBands, analyseShot, type ShotFlicker } from './pattern.js';
+import { depthOf, isSteady, worstOf } from './steady.js';
 import { fadedIn, withoutTrend } from './trend.js';
 import { rounded } from '../../maths/round.js';
 
@@ -16,8 +17,6 @@ export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[
 
 /** A shot shorter than this shows no rhythm. */
 const LEAST_FRAMES = 12;
-/** Light that swings less than this (fraction of its mean) is steady. */
-const STEADY = 0.004;
 const SPECTRUM_POINTS = 400;
 const CURVE_DIGITS = 1e4;
 
@@ -92,7 +91,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       );
     }
     if (shots.length === 0) return notMeasurable(this.whyNot());
-    return reading(worst(shots), changes, light, this.steps, frameRate, this.clip.durationSec);
+    return reading(worstOf(shots), changes, light, this.steps, frameRate, this.clip.durationSec);
   }
 
   private whyNot(): string {
@@ -129,16 +128,7 @@ const summed = (steps: readonly BandSteps[]): BandCurves => {
   return { light: curvesOf('light'), error: curvesOf('error') };
 };
 
-const depthOf = (shot: ShotFlicker): number => (shot.regular ? shot.depth : Math.SQRT2 * shot.rms);
-/** Light that repeats itself is told by that; what does not must leave its level by more than it could by its own error. */
-const isSteady = (shot: ShotFlicker): boolean => {
-  const depthPct = 100 * depthOf(shot);
-  const half = halfInterval(described.figures.depthPct, depthPct, 100 * shot.depthError) ?? 0;
-  return (shot.regular ? depthPct : depthPct - half) < 100 * STEADY;
-};
 const hasBars = (shot: ShotFlicker): boolean => !isSteady(shot) && shot.regular && shot.bars !== 0;
-const worst = (shots: readonly AnalysedShot[]): AnalysedShot =>
-  shots.reduce((a, b) => (depthOf(b) > depthOf(a) ? b : a));
 
 /** More frames of rows than this are not shown. */
 const ROWS_SHOWN = 200;

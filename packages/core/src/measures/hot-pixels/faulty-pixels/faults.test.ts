@@ -1,5 +1,9 @@
 import { expect } from 'chai';
-import { kindOf } from './faults.js';
+import type { ClipFacts } from '#terms';
+import { measurementWith } from '../../../../../../tests/support/measurement.js';
+import { judgeSuspects, kindOf } from './faults.js';
+import { newTally } from './impulses.js';
+import { RING_PLACES } from './isolation.js';
 import type { Suspect } from './suspect.js';
 
 /** A dark place that keeps its level while a scene of changing light passes over it. */
@@ -35,5 +39,71 @@ describe('the kind of a fault', () => {
     expect(kindOf(darkAt(16 / 219 + 0.15), 0, limited)).to.equal('stuck');
     expect(kindOf(darkAt(0.03), 0, full)).to.equal('dead');
     expect(kindOf(darkAt(0.13), 0, full)).to.equal('stuck');
+  });
+});
+
+describe('faults in a picture that is held', () => {
+  const [width, height, frames] = [960, 540, 12];
+  const clip: ClipFacts = { ...measurementWith().clip, width, height, bitDepth: 8 };
+  const tallies = [newTally(width, height), newTally(width / 2, height / 2), newTally(width / 2, height / 2)];
+  /** A round dot on even ground, seen in every frame; contrast as a fraction of range, and its share in the samples beside it. */
+  const dot = (x: number, y: number, plane: number, contrast: number, beside: number): [number, Suspect] => {
+    const index = y * tallies[plane].width + x;
+    return [
+      index,
+      {
+        x,
+        y,
+        index,
+        bright: true,
+        frames,
+        stoodOut: frames,
+        contrast: contrast * frames,
+        beside: beside * contrast * frames,
+        along: new Float64Array(4).fill(contrast * frames),
+        rings: Float32Array.from(RING_PLACES, (_, k) => frames * (0.02 + 0.002 * (k % 2))),
+        value: frames * (0.02 + contrast),
+        valueSquares: frames * (0.02 + contrast) ** 2,
+        around: frames * 0.02,
+        aroundSquares: frames * 0.02 ** 2,
+      },
+    ];
+  };
+  const judged = (luma: [number, Suspect][], blue: [number, Suspect][]) =>
+    judgeSuspects(
+      [new Map(luma), new Map(blue), new Map()],
+      tallies,
+      frames,
+      clip,
+      false,
+      [0.001, 0.001, 0.001],
+    );
+  // A lens draws lamps: half of each lies in the samples beside it.
+  const lamp = (x: number, y: number): [number, Suspect] => dot(x, y, 0, 0.3, 0.5);
+  const site = dot(204, 41, 1, 0.13, 0.2);
+
+  it('are told by a colour that no lens draws, also where a few dots of the scene lie elsewhere', () => {
+    expect(judged([], [site]).pixels[0]).to.include({
+      x: 408,
+      y: 82,
+      kind: 'hot',
+      channel: 'blue',
+      seenPct: 100,
+    });
+    const { pixels, uncertain } = judged([lamp(100, 400), lamp(700, 300), lamp(640, 500)], [site]);
+    expect(pixels.map(({ x, y }) => [x, y])).to.deep.equal([[408, 82]]);
+    expect(uncertain.map(({ x, y }) => [x, y])).to.deep.equal([
+      [700, 300],
+      [100, 400],
+      [640, 500],
+    ]);
+  });
+
+  it('are not told of a lamp among lamps, of whatever colour it is', () => {
+    const row = [192, 288, 312, 386, 548, 666, 739].map((x) => lamp(x, 83));
+    const { pixels, uncertain } = judged(row, [site]);
+    expect(pixels).to.deep.equal([]);
+    expect(uncertain).to.have.length(8);
+    expect(uncertain.find((u) => u.x === 408)!.because).to.contain('dots of the scene stand about it');
   });
 });
