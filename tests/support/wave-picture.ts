@@ -37,3 +37,30 @@ export class WavePicture {
     return { width, height, samples };
   }
 }
+
+/**
+ * The picture of many waves, worked out once and read between its pixels (bilinear): for tests that ask for it millions of
+ * times.
+ * @param size what can be asked for, pixels; and so far beyond each side
+ */
+export const waveTable = (
+  seed: number,
+  { width, height, margin }: { readonly width: number; readonly height: number; readonly margin: number },
+): { at(x: number, y: number): number } => {
+  const picture = new WavePicture(seed);
+  const stride = width + 2 * margin;
+  const table = Float32Array.from({ length: stride * (height + 2 * margin) }, (_, i) =>
+    picture.at((i % stride) - margin, Math.floor(i / stride) - margin),
+  );
+  return {
+    at: (x, y) => {
+      const [u, v] = [x + margin, y + margin];
+      const [iu, iv] = [Math.floor(u), Math.floor(v)];
+      const [fu, fv] = [u - iu, v - iv];
+      const i = iv * stride + iu;
+      const top = table[i] + (table[i + 1] - table[i]) * fu;
+      const bottom = table[i + stride] + (table[i + stride + 1] - table[i + stride]) * fu;
+      return top + (bottom - top) * fv;
+    },
+  };
+};

@@ -3,7 +3,7 @@ import { DEFECTS, Measurement, type ClipFacts, type Defect, type Overrides } fro
 import { beginWith } from './engine.js';
 import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import { burstOf } from './picture/frame.js';
-import { WavePicture } from '../../../tests/support/wave-picture.js';
+import { waveTable } from '../../../tests/support/wave-picture.js';
 
 const facts = (width: number, height: number, frames: number): ClipFacts => ({
   file: 'drawn.mov',
@@ -78,25 +78,7 @@ const hash = (x: number, y: number, f: number): number => {
   h = Math.imul(h ^ (h >>> 13), 1274126177);
   return ((h ^ (h >>> 16)) >>> 0) / 4294967296;
 };
-/** The picture of many waves, worked out once and read between its pixels: it is asked for millions of times. */
-const waves = (() => {
-  const [width, height, margin] = [460, 380, 40];
-  const picture = new WavePicture(5);
-  const table = Float32Array.from({ length: width * height }, (_, i) =>
-    picture.at((i % width) - margin, Math.floor(i / width) - margin),
-  );
-  return {
-    at: (x: number, y: number): number => {
-      const [u, v] = [x + margin, y + margin];
-      const [iu, iv] = [Math.floor(u), Math.floor(v)];
-      const [fu, fv] = [u - iu, v - iv];
-      const i = iv * width + iu;
-      const top = table[i] + (table[i + 1] - table[i]) * fu;
-      const bottom = table[i + width] + (table[i + width + 1] - table[i + width]) * fu;
-      return top + (bottom - top) * fv;
-    },
-  };
-})();
+const waves = waveTable(5, { width: 380, height: 300, margin: 40 });
 
 /** Paths of numbers that are none; JSON would write them as `null`, and hide them. */
 const unsound = (value: unknown, path = ''): string[] => {

@@ -1,26 +1,10 @@
 import { expect } from 'chai';
-import { WavePicture } from '../../../../tests/support/wave-picture.js';
+import { waveTable } from '../../../../tests/support/wave-picture.js';
 import { alignRoughly, commonFrames, spreadOver, Thumbs } from './align.js';
 
 const [WIDTH, HEIGHT] = [192, 108];
 
-/** The picture of many waves, worked out once and read between its pixels. */
-const sceneOf = (seed: number) => {
-  const waves = new WavePicture(seed);
-  const [width, height, margin] = [420, 320, 150];
-  const table = Float32Array.from({ length: width * height }, (_, i) =>
-    waves.at((i % width) - margin, Math.floor(i / width) - margin),
-  );
-  return {
-    at: (x: number, y: number): number => {
-      const [u, v] = [x + margin, y + margin];
-      const [iu, iv] = [Math.floor(u), Math.floor(v)];
-      const i = iv * width + iu;
-      const row = (at: number): number => table[at] + (table[at + 1] - table[at]) * (u - iu);
-      return row(i) + (row(i + width) - row(i)) * (v - iv);
-    },
-  };
-};
+const sceneOf = (seed: number) => waveTable(seed, { width: WIDTH, height: HEIGHT, margin: 150 });
 const scene = sceneOf(11);
 
 interface Seen {
