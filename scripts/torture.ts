@@ -26,9 +26,9 @@ const VICTIMS: readonly Victim[] = ['server', 'decoder', 'database'];
 const FINISHED_WITHIN_MS = 300_000;
 
 const base = {
-  width: 192,
-  height: 108,
-  frames: 30,
+  width: 320,
+  height: 180,
+  frames: 40,
   codec: 'h264',
   study: 'wall',
   camera: { handPx: 0.3 },

@@ -1,4 +1,5 @@
 import { spawnSync, type SpawnSyncOptionsWithStringEncoding } from 'node:child_process';
+import type { Streams } from '../../apps/cli/src/asked.js';
 
 /** What a command said, and how it ended. */
 export interface Said {
@@ -7,10 +8,7 @@ export interface Said {
   readonly stderr: string;
 }
 
-type Run = (
-  args: readonly string[],
-  streams: Record<'stdout' | 'stderr', { write(text: string): unknown }>,
-) => Promise<number>;
+type Run = (args: readonly string[], streams: Streams) => Promise<number>;
 
 /** How a test starts a command: as anybody does, without what the tests themselves are loaded with. */
 export const asACommand = (): SpawnSyncOptionsWithStringEncoding => ({

@@ -1,3 +1,4 @@
+import { bilinear } from '../../packages/core/src/maths/bilinear.js';
 import type { Level } from '../../packages/core/src/picture/pyramid.js';
 
 const WAVES = 60;
@@ -53,14 +54,6 @@ export const waveTable = (
     picture.at((i % stride) - margin, Math.floor(i / stride) - margin),
   );
   return {
-    at: (x, y) => {
-      const [u, v] = [x + margin, y + margin];
-      const [iu, iv] = [Math.floor(u), Math.floor(v)];
-      const [fu, fv] = [u - iu, v - iv];
-      const i = iv * stride + iu;
-      const top = table[i] + (table[i + 1] - table[i]) * fu;
-      const bottom = table[i + stride] + (table[i + stride + 1] - table[i + stride]) * fu;
-      return top + (bottom - top) * fv;
-    },
+    at: (x, y) => bilinear(table, stride, x + margin, y + margin),
   };
 };

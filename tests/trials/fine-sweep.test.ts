@@ -11,7 +11,7 @@ const base: StudyClip = {
   study: 'wall',
   width: 320,
   height: 180,
-  frames: 30,
+  frames: 40,
   camera: { handPx: 2 },
   shutter: 0.2,
   noisePct: [0.4, 0.4, 0.4],
@@ -27,7 +27,7 @@ describe('the setting that a trial chooses', function () {
       'of noise reduction',
       'reduceNoise',
       'framesEachSide',
-      [1, 2, 4, 6, 9],
+      [1, 2, 3, 5, 7, 9],
       { ...base, noisePct: [3, 3, 3] },
     ],
   ] as const)
@@ -35,7 +35,7 @@ describe('the setting that a trial chooses', function () {
       const { path } = await renderStudy({ ...clip, seed: judging(clip.seed) } as StudyClip);
       const spec = await findSpec(DEFAULT_SPEC);
       const measured = await measureClip(path);
-      const order = { treatment: treatment as TreatmentName, spec, measured, mostFrames: 9, threads: 2 };
+      const order = { treatment: treatment as TreatmentName, spec, measured, mostFrames: 12, threads: 2 };
       const coarse = await tryTreatment(path, order);
       const fine = await tryTreatment(path, { ...order, sweep: { key, values: [...values] } });
       const target = targetsFrom(findingsOf(measured, spec));

@@ -31,6 +31,13 @@ export const parsed = (
   }
 };
 
+/** Says what is being done on the last line of a terminal; saying nothing clears it. Where there is no terminal nothing is said. */
+export const lastLine =
+  ({ stderr }: Streams) =>
+  (what: string): void => {
+    if (stderr.isTTY) stderr.write(`\r${what}\x1b[K`);
+  };
+
 /** Something that was asked for does not say what it must. */
 export class AskedUnusable extends Error {}
 

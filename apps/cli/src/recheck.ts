@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { Recheck, Step } from '@bevrin/contract';
 import { recheckClips } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
-import { AskedUnusable, EXIT, parsed, sayWhy, type Streams } from './asked.js';
+import { AskedUnusable, EXIT, lastLine, parsed, sayWhy, type Streams } from './asked.js';
 import { asRecheckTable } from './recheck-table.js';
 
 const described = (): Command =>
@@ -64,18 +64,18 @@ export const run = async (args: readonly string[], streams: Streams = process): 
   const command = described();
   const ended = parsed(command, args, streams);
   if (ended !== null) return ended;
-  const { stdout, stderr } = streams;
+  const say = lastLine(streams);
   const options = command.opts<{ spec: string; plan?: string; json?: boolean; gate?: boolean }>();
   const [original, repaired] = command.args;
   try {
     const { recheck } = await recheckClips(original, repaired, {
       spec: await findSpec(options.spec),
       steps: await stepsFrom(options.plan),
-      progress: (_share, what) => stderr.isTTY && stderr.write(`\r${what}\x1b[K`),
+      progress: (_share, what) => say(what),
     });
-    if (stderr.isTTY) stderr.write('\r\x1b[K');
+    say('');
     const document = Recheck.parse(recheck);
-    stdout.write(`${options.json ? JSON.stringify(document) : asRecheckTable(document)}\n`);
+    streams.stdout.write(`${options.json ? JSON.stringify(document) : asRecheckTable(document)}\n`);
     return options.gate && document.verdict === 'sendBack' ? EXIT.failed : EXIT.done;
   } catch (error) {
     return sayWhy(error, streams, [SpecUnusable]);

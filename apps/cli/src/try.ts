@@ -5,7 +5,7 @@ import { Sweep, Trial, type Step } from '@bevrin/contract';
 import { SettingUnusable, TreatmentUnusable } from '@bevrin/core';
 import { TrialUnusable, tryTreatment } from '@bevrin/media';
 import { DEFAULT_SPEC, findSpec, SpecUnusable } from '@bevrin/specs';
-import { AskedUnusable, EXIT, parsed, rangeFrom, sayWhy, type Streams } from './asked.js';
+import { AskedUnusable, EXIT, lastLine, parsed, rangeFrom, sayWhy, type Streams } from './asked.js';
 import { asTrialTable } from './trial-table.js';
 
 const described = (): Command =>
@@ -93,7 +93,7 @@ export const run = async (args: readonly string[], streams: Streams = process): 
   const command = described();
   const ended = parsed(command, args, streams);
   if (ended !== null) return ended;
-  const { stdout, stderr } = streams;
+  const say = lastLine(streams);
   const options = command.opts<Options>();
   try {
     const order = {
@@ -109,11 +109,11 @@ export const run = async (args: readonly string[], streams: Streams = process): 
       await tryTreatment(command.args[0], {
         ...order,
         threads: availableParallelism(),
-        progress: (_share, what) => stderr.isTTY && stderr.write(`\r${what}\x1b[K`),
+        progress: (_share, what) => say(what),
       }),
     );
-    if (stderr.isTTY) stderr.write('\r\x1b[K');
-    stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
+    say('');
+    streams.stdout.write(`${options.json ? JSON.stringify(trial) : asTrialTable(trial)}\n`);
     return EXIT.done;
   } catch (error) {
     return sayWhy(error, streams, [SpecUnusable, SettingUnusable, TreatmentUnusable, TrialUnusable]);

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { printable, rationalToNumber, type AskedReturn, type ReturnedFiles } from '@bevrin/contract';
+import { isSameRate, printable, type AskedReturn, type ReturnedFiles } from '@bevrin/contract';
 import { clipsNamed } from '@bevrin/core';
 import { openSource, probeClip } from '@bevrin/media';
 import type { ClipRow } from '../clips/clip-rows.js';
@@ -69,12 +69,8 @@ export class ClipFinder {
     const named = clipsNamed(basename(file), own);
     if (named.length === 1) return { clip: named[0], by: 'name' };
     const { facts } = await probeClip(await openSource(file));
-    const rate = rationalToNumber(facts.frameRate);
     const near = (named.length > 0 ? named : own).filter(
-      ({ version }) =>
-        version.facts &&
-        version.path &&
-        Math.abs(rationalToNumber(version.facts.frameRate) - rate) < 1e-3 * rate,
+      ({ version }) => version.facts && version.path && isSameRate(version.facts.frameRate, facts.frameRate),
     );
     if (near.length === 0)
       return { because: 'No clip of this batch has its name or its frame rate.', candidates: own };

@@ -136,13 +136,11 @@ export const likenessBetween = (original: Thumbs, repaired: Thumbs): number | nu
 
 /**
  * Finds a repaired clip in its original: when it begins, and where it lies.
- * @returns `null` where nothing is in common
+ * @returns `null` where too few frames are in common, or they show something else
  */
 export const alignRoughly = (original: Thumbs, repaired: Thumbs): RoughAlignment | null => {
   const found = likeliest(original, repaired);
-  if (!found) return null;
-  const { offset, placement, likeness } = found.best;
-  if (likeness < UNLIKE) return { offset, placement, likeness, steadied: false, clear: false };
+  if (!found || found.best.likeness < UNLIKE) return null;
   return settled(original, repaired, found.best, found.changes);
 };
 

@@ -1,5 +1,6 @@
 import {
   findingName,
+  isSameRate,
   rationalToNumber,
   type Finding,
   type HarmLimit,
@@ -48,15 +49,13 @@ export const grownWorse = (
 
 const RANK = { pass: 0, incomplete: 0, marginal: 1, fail: 2 } as const;
 
-const RATE = 1e-3;
-
 /** Facts of the file that are not those of the original. */
 export const factsChanged = ({ clip: was }: Measurement, { clip: is }: Measurement): NewFinding[] => {
   const found: NewFinding[] = [];
   const tell = (what: string, verdict: NewFinding['verdict'], because: string): void =>
     void found.push({ what, verdict, because, frame: null });
   const rates = [was.frameRate, is.frameRate].map(rationalToNumber);
-  if (Math.abs(rates[0] - rates[1]) > RATE * rates[0])
+  if (!isSameRate(was.frameRate, is.frameRate))
     tell(
       'frameRate',
       'fail',

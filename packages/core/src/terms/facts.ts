@@ -12,6 +12,15 @@ export const rationalToNumber = (rational: string): number => {
   return numerator / denominator;
 };
 
+/** Rates that differ by less than this share are the same. */
+const SAME_RATE = 1e-3;
+
+/** Whether frames follow each other in the same time. @param one, other rationals such as `30000/1001` */
+export const isSameRate = (one: string, other: string): boolean => {
+  const [was, is] = [one, other].map(rationalToNumber);
+  return Math.abs(was - is) <= SAME_RATE * was;
+};
+
 /** Facts that are assumed where a stream does not say them. */
 export const ASSUMABLE = ['range', 'matrix', 'transfer', 'frameRate', 'scan'] as const;
 

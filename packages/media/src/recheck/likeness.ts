@@ -1,23 +1,8 @@
-import { rationalToNumber } from '@bevrin/contract';
+import { isSameRate } from '@bevrin/contract';
 import { likenessBetween } from '@bevrin/core';
 import { probeClip, type ProbedClip } from '../probe.js';
 import { openSource } from '../source.js';
 import { SAME_SCENE, thumbsOf } from './align.js';
-
-/** Frame rates that differ by less than this share are the same. */
-const RATE = 1e-3;
-
-/** Frames a second of both files. */
-export const ratesOf = (original: ProbedClip, repaired: ProbedClip): readonly [number, number] => [
-  rationalToNumber(original.facts.frameRate),
-  rationalToNumber(repaired.facts.frameRate),
-];
-
-/** Whether frames of both files follow each other in the same time. */
-export const isSameRate = (original: ProbedClip, repaired: ProbedClip): boolean => {
-  const [was, is] = ratesOf(original, repaired);
-  return Math.abs(was - is) <= RATE * was;
-};
 
 const probed = async (path: string): Promise<ProbedClip> => probeClip(await openSource(path));
 
@@ -35,7 +20,9 @@ export const likenessOf = async (
   const found: (number | null)[] = [];
   for (const path of originals) {
     const original = await probed(path);
-    const likeness = isSameRate(original, own) ? likenessBetween(await thumbsOf(original), thumbs) : null;
+    const likeness = isSameRate(original.facts.frameRate, own.facts.frameRate)
+      ? likenessBetween(await thumbsOf(original), thumbs)
+      : null;
     found.push(likeness !== null && likeness >= SAME_SCENE ? likeness : null);
   }
   return found;

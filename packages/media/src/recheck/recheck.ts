@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import {
   HarmValues,
+  isSameRate,
   printable,
   rationalToNumber,
   type Alignment,
@@ -34,7 +35,6 @@ import { probeClip, type ProbedClip } from '../probe.js';
 import { openSource } from '../source.js';
 import { alignClips, offsetAt, placementOf, type FoundAlignment, type Lies, type Shelves } from './align.js';
 import { bytesOf, readPictures } from '../trial/pictures.js';
-import { isSameRate, ratesOf } from './likeness.js';
 import { Shelf } from './shelf.js';
 
 /** What is to be proved. */
@@ -75,13 +75,15 @@ export const recheckClips = async (
     [originalPath, repairedPath].map(async (path) => probeClip(await openSource(path))),
   );
   const names = namesOf(originalPath, repairedPath, spec);
-  const [originalRate, ownRate] = ratesOf(original, repaired);
-  if (!isSameRate(original, repaired))
+  const rates = [original, repaired].map(({ facts }) => facts.frameRate);
+  if (!isSameRate(rates[0], rates[1])) {
+    const [was, is] = rates.map((rate) => rounded(rationalToNumber(rate), 3));
     return refused(
       names,
       'frameRate',
-      `It runs at ${rounded(ownRate, 3)} frames a second, the original at ${rounded(originalRate, 3)}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
+      `It runs at ${is} frames a second, the original at ${was}: frames cannot be set against each other. Have it rendered at the rate of the original.`,
     );
+  }
   progress(0, 'laying both on each other');
   const shelves: Shelves = { original: new Shelf(original, signal), repaired: new Shelf(repaired, signal) };
   const found = await alignClips(shelves, signal);

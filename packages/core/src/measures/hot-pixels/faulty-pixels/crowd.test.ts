@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
-import { chanceOf, isOfACrowd, type Place } from './crowd.js';
+import type { Place } from '../place.js';
+import { chanceOf, isOfACrowd } from './crowd.js';
 
 const SIZE = { width: 960, height: 540 };
 

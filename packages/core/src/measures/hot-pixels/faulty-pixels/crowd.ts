@@ -1,8 +1,4 @@
-/** A place in the picture, pixels of luma. */
-export interface Place {
-  readonly x: number;
-  readonly y: number;
-}
+import { isOneWith, type Place } from '../place.js';
 
 /** So many dots by chance alone are less likely than this: of faults that lie anywhere one or two in a hundred are given up. */
 const BY_CHANCE = 0.002;
@@ -12,24 +8,23 @@ const LEAST = 3;
 const NEAREST = 8;
 /** What stands in one row, or in one column, lies within so many pixels to each side. */
 const IN_LINE = 4;
-/** Nearer than this a dot is the place itself. */
-const ITSELF = 3;
 
 /**
  * Whether a place is one of a crowd: faults of a sensor lie anywhere, lamps, rivets and buttons lie close to each other or in
  * a row. Dots about the place, and dots in its row and its column, are counted; where so many would hardly be there if they
  * lay anywhere (Poisson), it is one of them.
- * @param dots that a lens drew, or may have drawn
+ * @param place, dots pixels of luma; dots that a lens drew, or may have drawn
  * @param size of the picture, px
  */
 export const isOfACrowd = (
-  { x, y }: Place,
+  place: Place,
   dots: readonly Place[],
   { width, height }: { readonly width: number; readonly height: number },
 ): boolean => {
+  const isItself = isOneWith(place);
   const others = dots
-    .map((d) => ({ across: Math.abs(d.x - x), down: Math.abs(d.y - y) }))
-    .filter((d) => Math.max(d.across, d.down) > ITSELF);
+    .filter((d) => !isItself(d))
+    .map((d) => ({ across: Math.abs(d.x - place.x), down: Math.abs(d.y - place.y) }));
   if (others.length < LEAST) return false;
   const isUnlikely = (count: number, share: number): boolean =>
     count >= LEAST && chanceOf(count, others.length * share) < BY_CHANCE;

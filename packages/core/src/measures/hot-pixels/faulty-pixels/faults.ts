@@ -1,8 +1,9 @@
 import type { ClipFacts } from '#terms';
 import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
+import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
+import { isOfACrowd } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
-import { isOfACrowd, type Place } from './crowd.js';
 import { isolationOf, OUT_OF_STILL, roundnessOf, weigh, type Shape } from './isolation.js';
 import type { Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
@@ -16,8 +17,6 @@ const ONE_SAMPLE = 0.1;
 /** A fault stands out from the fine detail around it by this factor. */
 const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
-/** Places nearer than this, in luma pixels, are one fault, smeared. */
-const ONE_FAULT = 3;
 /** What a fault must show in one kind of plane. */
 interface Standard {
   /** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
@@ -180,18 +179,6 @@ export const judgeSuspects = (
 };
 
 const OF_A_CROWD = 'dots of the scene stand about it, or in its row';
-
-const isOneWith =
-  (a: Place) =>
-  (b: Place): boolean =>
-    Math.abs(a.x - b.x) <= ONE_FAULT && Math.abs(a.y - b.y) <= ONE_FAULT;
-
-/** The first of those that are one and the same. */
-const eachOnce = <T extends Place>(places: readonly T[]): T[] => {
-  const kept: T[] = [];
-  for (const place of places) if (!kept.some(isOneWith(place))) kept.push(place);
-  return kept;
-};
 
 const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
 

@@ -1,16 +1,11 @@
 import type { Level } from '../../../picture/pyramid.js';
+import type { Place } from '../place.js';
 
 /** A speck as it was found: by how many codes it differs from what lies behind it, what that is, and pixels that it covers. */
 export interface Seen {
   readonly contrast: number;
   readonly ground: number;
   readonly pixels: number;
-}
-
-/** Where one was laid in. */
-export interface Place {
-  readonly x: number;
-  readonly y: number;
 }
 
 /** So many are laid into a frame at most: far from each other, for they must not pass for something larger. */
