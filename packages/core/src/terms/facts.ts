@@ -12,8 +12,8 @@ export const rationalToNumber = (rational: string): number => {
   return numerator / denominator;
 };
 
-/** Rates that differ by less than this share are the same. */
-const SAME_RATE = 1e-3;
+/** Rates that differ by less than this share are the same: half of what lies between 24 and 24000/1001. */
+const SAME_RATE = 5e-4;
 
 /** Whether frames follow each other in the same time. @param one, other rationals such as `30000/1001` */
 export const isSameRate = (one: string, other: string): boolean => {
