@@ -10,9 +10,8 @@ import {
 export const frameRateOf = (facts: Pick<ClipFacts, 'frameRate'>): number => rationalToNumber(facts.frameRate);
 
 /** A figure with its unit, to as many digits as can be believed. */
-export const amount = (value: number | null, unit: string): string => {
-  return value === null ? '–' : amountIn(value, unit).replace('-', '−');
-};
+export const amount = (value: number | null, unit: string): string =>
+  value === null ? '–' : amountIn(value, unit);
 
 export const rateText = (facts: ClipFacts): string =>
   `${Number(frameRateOf(facts).toFixed(3))} fps${facts.variableFrameRate ? ', variable' : ''}`;

@@ -8,7 +8,8 @@ const DIGITS = 3;
 export const amount = (value: number, unit = ''): string => {
   const figure = Number(value.toPrecision(DIGITS));
   const one = figure === 1 ? (SINGULAR[unit] ?? unit) : unit;
-  return one ? `${figure} ${one}` : String(figure);
+  const text = String(figure).replace('-', '−');
+  return one ? `${text} ${one}` : text;
 };
 
 /** Units that are words, for one of them. */
