@@ -230,7 +230,7 @@ const besides = ({ truth }: FieldClip, all: readonly FieldClip[]): Check[] => {
   }
   const bits = truth.bandingBits;
   if (bits !== undefined) {
-    const finer = all.find((c) => c.truth.bandingBits === bits + 1);
+    const finer = all.find((c) => c.truth.scene === truth.scene && c.truth.bandingBits === bits + 1);
     const least = finer && indexOf('banding', finer.measurement);
     if (typeof least === 'number')
       checks.push(

@@ -42,9 +42,10 @@ export const hotPixels: Measure<Reading<HotPixelValues, Record<never, never>>> =
             uncertain,
             spots,
             spotCount: spots && spots.length,
-            specks: found,
-            specksPerFrame: found && found.perFrame,
+            specks: found && found.specks,
+            specksPerFrame: found && found.specks.perFrame,
           },
+          ...(found && { scatter: { specksPerFrame: found.perFrameError } }),
           series: {},
           regions: pixels.map((f) => ({
             x: Math.max(0, f.x - (REGION_SIDE >> 1)),

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { AT_ONCE, withSpecksLaidIn } from './laid-in.js';
+import { AT_ONCE, foundAgain, withSpecksLaidIn } from './laid-in.js';
 
 const [width, height, margin] = [320, 180, 11];
 /** Dark on the left, light on the right. */
@@ -53,5 +53,28 @@ describe('specks that are laid in', () => {
     // A disc of 3000 pixels reaches 31 to each side: none wraps round to the next row.
     const least = Math.min(...there.places.map(({ x }) => x)) - 32;
     expect(there.level.samples.every((v, i) => i % width >= least || v === ground(i % width))).to.equal(true);
+  });
+});
+
+describe('how many specks there are for each that was found', () => {
+  it('is told by those that were laid in, the nearer the more of them there were', () => {
+    const few = foundAgain(60, 50, 40);
+    const many = foundAgain(600, 240, 192);
+    expect(few.times).to.be.closeTo(1.25, 1e-9);
+    expect(many.times).to.be.closeTo(1.25, 1e-9);
+    // Of a fifth that is missed: what those found scatter, and what those laid in do.
+    expect(few.error).to.be.closeTo(Math.sqrt(0.2 / 60 + 0.25 / 50), 1e-9);
+    expect(many.error).to.be.lessThan(few.error / 2);
+  });
+
+  it('is just those, with no doubt, where every one that was laid in is found', () => {
+    expect(foundAgain(60, 50, 50)).to.deep.equal({ times: 1, error: 0 });
+    expect(foundAgain(0, 0, 0)).to.deep.equal({ times: 1, error: 0 });
+  });
+
+  it('is in doubt where too few were laid in, and at most twice as many', () => {
+    expect(foundAgain(5, 10, 2).times).to.equal(1);
+    expect(foundAgain(5, 10, 2).error).to.be.greaterThan(0.2);
+    expect(foundAgain(60, 100, 5).times).to.equal(2);
   });
 });

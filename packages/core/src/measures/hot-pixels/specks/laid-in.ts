@@ -17,6 +17,28 @@ const ABOUT = 2;
 /** Steps from one place to the next, shares of the picture: no two are near (Roberts 2018, after Weyl). */
 const STEP_X = 0.7548776662466927;
 const STEP_Y = 0.5698402909980532;
+/** Fewer than these that were laid in tell nothing; and no more than this many times what was found is said. */
+const LEAST_LAID_IN = 40;
+const MOST_MISSED = 2;
+
+/**
+ * How many specks there are for each that was found, and the standard error of that as a share of it. Each is found or
+ * missed by itself, those that were laid in as well (binomial); where nothing tells, any share up to the most may be missed.
+ * @param found specks that were found
+ * @param laidIn specks that were laid in
+ * @param again of these, found
+ */
+export const foundAgain = (
+  found: number,
+  laidIn: number,
+  again: number,
+): { readonly times: number; readonly error: number } => {
+  if (found === 0) return { times: 1, error: 0 };
+  if (laidIn < LEAST_LAID_IN) return { times: 1, error: (MOST_MISSED - 1) / Math.sqrt(12) };
+  const times = Math.min(MOST_MISSED, laidIn / Math.max(1, again));
+  const missed = 1 - 1 / times;
+  return { times, error: Math.sqrt(missed / found + (missed * times) / laidIn) };
+};
 
 /**
  * A frame into which specks were laid that look like those which were found, and where: how many of them are found again

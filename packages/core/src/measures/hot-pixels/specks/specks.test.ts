@@ -3,8 +3,7 @@ import { seeded } from '@bevrin/rig';
 import { RunningMotionAnalysis } from '../../../motion/motion-analysis.js';
 import { Mask } from '../../../picture/mask.js';
 import type { MeasureOptions } from '../../measure.js';
-import { specks } from './specks.js';
-import type { Specks } from './values.js';
+import { specks, type SpecksFound } from './specks.js';
 
 const [width, height] = [320, 180];
 const CLIP = { width, height, bitDepth: 8, range: 'full' } as const;
@@ -26,7 +25,7 @@ const found = (
   dust: readonly { frame: number; x: number; y: number }[],
   shows = 5000,
   scene: (x: number, y: number) => number = wall,
-): Specks => {
+): SpecksFound => {
   const motion = new RunningMotionAnalysis(CLIP, new Mask([]));
   const running = specks.begin(CLIP as never, motion, {} as MeasureOptions);
   for (let f = 0; f < 26; f++) {
@@ -51,7 +50,7 @@ describe('specks', function () {
   this.timeout(30_000);
 
   it('are none where thin bars fall now on one pixel of the small view, now between two', () => {
-    expect(found([]).frames).to.deep.equal([]);
+    expect(found([]).specks.frames).to.deep.equal([]);
   });
 
   it('are found in front of the same bars, each in its frame and at its place', () => {
@@ -60,7 +59,7 @@ describe('specks', function () {
       { frame: 9, x: 220, y: 120 },
       { frame: 21, x: 160, y: 90 },
     ];
-    const { frames } = found(dust);
+    const { frames } = found(dust).specks;
     expect(frames.flatMap(({ frame, specks: all }) => all.map(() => frame))).to.deep.equal([9, 9, 21]);
     for (const { frame, x, y } of dust)
       expect(
@@ -82,9 +81,11 @@ describe('specks', function () {
       x: 10 + (width - 20) * where(),
       y: 10 + (height - 20) * where(),
     }));
-    const { frames, perFrame } = found(dust, 56000, tiled);
+    const { specks: told, perFrameError } = found(dust, 56000, tiled);
+    const { frames, perFrame } = told;
     const listed = frames.reduce((sum, f) => sum + f.specks.length, 0);
     expect(listed, 'found, of those in frames with one on each side').to.be.within(40, 0.75 * 24 * 5);
     expect(perFrame).to.be.within(0.85 * 5, 1.15 * 5);
+    expect(perFrameError, 'of the share that was missed').to.be.within(0.05 * 5, 0.15 * 5);
   });
 });

@@ -7,7 +7,7 @@ import { smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import { EDGE, gain, netOf, standingAlone, standsOut, usualDifference } from './neighbours.js';
 import type { Place } from '../place.js';
-import { AT_ONCE, withSpecksLaidIn, type Seen } from './laid-in.js';
+import { AT_ONCE, foundAgain, withSpecksLaidIn, type Seen } from './laid-in.js';
 import type { Speck, Specks } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { boxAbout, connectedTo, shareIn } from '../../../maths/components.js';
@@ -45,18 +45,21 @@ const MOVING_TILES = 3;
 const KNOWN_FRAMES = 3;
 const LAID_IN_EVERY = 2;
 const MOST_LAID_IN = 24;
-/** Fewer than these that were laid in tell nothing; and no more than this many times what was found is said. */
-const LEAST_LAID_IN = 40;
-const MOST_MISSED = 2;
 /** One that was laid in is found within this, pixels of the small view. */
 const AGAIN = 3;
 
+/** The specks of a clip, and the standard error of how many a frame has. */
+export interface SpecksFound {
+  readonly specks: Specks;
+  readonly perFrameError: number;
+}
+
 /** What is there one frame and neither before nor after: dirt, insects, birds. Works on the small view, three frames at a time. */
-export const specks: Measure<Specks | null> = {
+export const specks: Measure<SpecksFound | null> = {
   begin: (clip, motion) => new RunningSpecks(clip, motion),
 };
 
-class RunningSpecks implements RunningMeasure<Specks | null> {
+class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   private twoBefore: Level | null = null;
   /** Motion from two frames before to the frame before, pixels of the small view. */
   private stepBefore: Step | null = null;
@@ -184,7 +187,7 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
   }
 
   /** @returns `null` where no frame could be set against both of its neighbours */
-  finish(): Specks | null {
+  finish(): SpecksFound | null {
     if (this.frames.length < 3) return null;
     const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.frames.length);
     const shots = this.motion.shots();
@@ -206,14 +209,18 @@ class RunningSpecks implements RunningMeasure<Specks | null> {
     // Neither do those that were laid in where others are not counted.
     const told = this.laidIn.filter((l) => inside(l.frame));
     const again = told.filter((l) => l.again && this.lively[l.cell] <= most).length;
-    const missed = told.length < LEAST_LAID_IN ? 1 : Math.min(MOST_MISSED, told.length / Math.max(1, again));
+    const { times, error } = foundAgain(all.length, told.length, again);
     const areas = all.map((s) => s.areaPx);
+    const perFrame = (times * all.length) / Math.max(1, counted) / this.lookedAt;
     return {
-      perFrame: round((missed * all.length) / Math.max(1, counted) / this.lookedAt),
-      medianAreaPx: areas.length > 0 ? round(median(areas)) : 0,
-      largestPct:
-        areas.length > 0 ? round((100 * Math.max(...areas)) / (this.clip.width * this.clip.height)) : 0,
-      frames: frames.slice(0, MOST_FRAMES_LISTED),
+      specks: {
+        perFrame: round(perFrame),
+        medianAreaPx: areas.length > 0 ? round(median(areas)) : 0,
+        largestPct:
+          areas.length > 0 ? round((100 * Math.max(...areas)) / (this.clip.width * this.clip.height)) : 0,
+        frames: frames.slice(0, MOST_FRAMES_LISTED),
+      },
+      perFrameError: round(error * perFrame),
     };
   }
 }
