@@ -1,4 +1,5 @@
 import type { AccuracyCase } from './check.js';
+import { DIRT_CASES } from './dirt-cases.js';
 import { LIGHT_CASES } from './light-cases.js';
 import { MOTION_CASES } from './motion-cases.js';
 import { NOISE_CASES } from './noise-cases.js';
@@ -11,5 +12,6 @@ export const ACCURACY_CASES: readonly AccuracyCase[] = [
   ...NOISE_CASES,
   ...LIGHT_CASES,
   ...SENSOR_CASES,
+  ...DIRT_CASES,
   ...PICTURE_CASES,
 ];

@@ -1,14 +1,12 @@
 import type { Measurement } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase, type Check } from './check.js';
+import { TEN_BIT, type AccuracyCase } from './check.js';
 import { judging } from './seeds.js';
 import { placesFound, shareNear, type Place } from './places.js';
 import { shownFaults } from './shown-faults.js';
 
 const FAULTS = 24;
 const [WIDTH, HEIGHT] = [560, 316];
-
-const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
 const faulty = (
   name: string,
@@ -69,71 +67,6 @@ const clean = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' 
   checks: () => [{ reading: 'hotPixels.count', truth: 0, unit: '', bar: 0, goal: 0 }],
 });
 
-/** Dirt on the lens, clip pixels: it is soft, and a spot is found where its middle lies within half of its radius. */
-const SPOTS = [
-  { x: 142, y: 84, radiusPx: 12, density: 0.16 },
-  { x: 322, y: 166, radiusPx: 16, density: 0.13 },
-];
-/** As small as dust is that a hand may carry the scene past. */
-const DUST = [
-  { x: 142, y: 84, radiusPx: 7, density: 0.22 },
-  { x: 322, y: 166, radiusPx: 8, density: 0.2 },
-];
-const spotted = (
-  name: string,
-  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
-  spots: typeof SPOTS,
-  known?: string,
-): AccuracyCase => ({
-  measure: 'hotPixels',
-  name,
-  clip: {
-    width: 480,
-    height: 270,
-    frames: 60,
-    codec: 'h264Lossless',
-    noisePct: [0.6, 0.6, 0.6],
-    spots,
-    ...clip,
-    seed: judging(clip.seed),
-  },
-  checks: () => [
-    { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0, known },
-    {
-      reading: 'spots in their place',
-      truth: spots.length,
-      unit: '',
-      bar: 0,
-      goal: 0,
-      known,
-      from: ({ readings: { hotPixels } }) =>
-        hotPixels.state === 'measured' && hotPixels.values.spots
-          ? spots.filter((s) =>
-              hotPixels.values.spots?.some((f) => Math.hypot(f.x - s.x, f.y - s.y) < s.radiusPx / 2),
-            ).length
-          : null,
-    },
-    ...(spots.length === 0 ? [] : [contrastOf(spots, known)]),
-  ],
-});
-
-/** How much light spots take in their middle, %: what lies about them is counted to the ground in part. */
-const contrastOf = (spots: typeof SPOTS, known?: string): Check => {
-  const truth = 100 * mean(spots.map((s) => s.density));
-  return {
-    reading: 'light that spots take',
-    truth,
-    unit: '%',
-    bar: 0.25 * truth,
-    goal: 0.15 * truth,
-    known,
-    from: ({ readings: { hotPixels } }) =>
-      hotPixels.state === 'measured' && hotPixels.values.spots?.length
-        ? -mean(hotPixels.values.spots.map((s) => s.contrastPct))
-        : null,
-  };
-};
-
 /** Faults of the sensor by recall and precision; and pictures that have none. */
 export const SENSOR_CASES: readonly AccuracyCase[] = [
   faulty('hand-held foliage', { study: 'foliage', seed: 51, camera: { handPx: 3 }, noisePct: [1, 1, 1] }),
@@ -156,30 +89,6 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     { codec: 'h264', study: 'foliage', seed: 55, camera: { handPx: 2 }, noisePct: [0.8, 0.8, 0.8] },
     0.75,
     'the codec took faint dots of one colour away, or left blots of them',
-  ),
-  spotted(
-    'spots, a slow pan over a wall',
-    { study: 'wall', seed: 56, camera: { panPx: 24, handPx: 0.8 } },
-    SPOTS,
-  ),
-  spotted(
-    'spots, a pan over foliage',
-    { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
-    SPOTS,
-  ),
-  spotted(
-    'spots, by hand before bricks',
-    { study: 'bricks', seed: 71, camera: { handPx: 5 } },
-    DUST,
-    'courses of brick, laid over one another, differ by more than dust takes: it says that it cannot tell',
-  ),
-  spotted('spots, by hand before foliage', { study: 'foliage', seed: 72, camera: { handPx: 6 } }, DUST),
-  spotted('no spots, by hand before foliage', { study: 'foliage', seed: 73, camera: { handPx: 6 } }, []),
-  spotted('no spots, a pan over foliage', { study: 'foliage', seed: 58, camera: { panPx: 45 } }, []),
-  spotted(
-    'no spots, a pan at night',
-    { study: 'night', seed: 59, camera: { panPx: 30, handPx: 1 }, noisePct: [1.5, 1.5, 1.5] },
-    [],
   ),
   faulty(
     'through a mosaic, by hand, a camera codec',

@@ -20,6 +20,12 @@ describe('the table', () => {
     expect(table).to.match(/^Noise +0\.3 % +severity +\d+ +pass$/m);
   });
 
+  it('keeps a gap between the longest name and its figure', async () => {
+    const table = await tableOf({ flicker: { exposureChangePct: 12 }, softness: { overshootPct: 3 } });
+    expect(table).to.match(/^Change of exposure {2,}12 %/m);
+    expect(table).to.match(/^Lines beside edges {2,}\d/m);
+  });
+
   it('says in words what could not be told, never by the name of a field', async () => {
     const table = await tableOf({ hotPixels: { spots: null, spotCount: null } });
     expect(table).to.match(/^Lens spots +could not be told$/m);

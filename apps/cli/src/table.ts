@@ -9,9 +9,12 @@ import {
   type MeasureDocument,
 } from '@bevrin/contract';
 
+/** The longest name of a finding, and a gap. */
+const NAME_WIDE = 32;
+
 const findingLine = (finding: Finding): string => {
   const { value, unit, severity, verdict } = finding;
-  const name = findingName(finding).padEnd(16);
+  const name = findingName(finding).padEnd(NAME_WIDE);
   return value === null
     ? `${name}could not be told`
     : `${name}${amount(value, unit).padEnd(12)}severity ${String(severity).padStart(3)}  ${verdict}`;
@@ -30,13 +33,13 @@ export const asTable = (document: MeasureDocument): string => {
   for (const defect of DEFECTS) {
     const reading = readings[defect];
     const judged = findings.filter((f) => f.defect === defect);
-    const name = DEFECT_NAMES[defect].padEnd(16);
+    const name = DEFECT_NAMES[defect].padEnd(NAME_WIDE);
     if (reading.state === 'notMeasurable') lines.push(`${name}not measurable: ${reading.reason}`);
     else if (judged.length === 0) lines.push(`${name}measured, not judged by this spec`);
     else lines.push(...judged.map(findingLine));
   }
   for (const f of findings.filter((f) => f.verdict !== 'pass' && f.defect === 'conform'))
-    lines.push(`${SUBJECT_NAMES.conform.padEnd(16)}${f.because}`);
+    lines.push(`${SUBJECT_NAMES.conform.padEnd(NAME_WIDE)}${f.because}`);
   lines.push('', `verdict under ${spec.name}, version ${spec.version}: ${verdict}`);
   for (const step of plan.steps)
     lines.push(

@@ -82,7 +82,9 @@ export const hotPixels = describeDefect({
       better: 'lower',
       finding: 'Specks',
       words: ({ specks }) =>
-        specks === null ? 'too few frames to tell' : `${amount(specks.perFrame)} a frame`,
+        specks === null
+          ? 'too few frames, or too much that moves, to tell'
+          : `${amount(specks.perFrame)} a frame`,
       accuracy: { bar: { share: 0.4 }, goal: { share: 0.15 } },
     },
   },

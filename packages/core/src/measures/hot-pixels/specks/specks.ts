@@ -8,6 +8,7 @@ import type { Measure, RunningMeasure } from '../../measure.js';
 import { EDGE, gain, netOf, standingAlone, standsOut, usualDifference } from './neighbours.js';
 import type { Place } from '../place.js';
 import { AT_ONCE, foundAgain, withSpecksLaidIn, type Seen } from './laid-in.js';
+import { areScattered } from './scattered.js';
 import type { Speck, Specks } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { boxAbout, connectedTo, shareIn } from '../../../maths/components.js';
@@ -22,12 +23,22 @@ const MOST_PASSING = 0.4;
 const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
 const MOST_OTHERWISE = 0.2;
-/** A frame with more of them shows something else that moves: a train, water, leaves; and so do the frames close to it. */
-const MOST_IN_FRAME = 7;
+/**
+ * A frame with more of them than a few shows something else that moves (a train, water, leaves) where they lie close to each
+ * other, and where they are more than dirt ever is; and so do the frames close to it.
+ */
+const FEW_IN_FRAME = 7;
+const MOST_IN_FRAME = 60;
 const BUSY_ABOUT = 4;
-/** A part of the picture where they come in more frames than this moves by itself. */
+/** Where more of the frames than this show something else, those that are left tell nothing of the clip. */
+const MOST_BUSY = 0.75;
+/**
+ * A part of the picture where they come in more frames than this moves by itself; so many standard deviations more than they
+ * come anywhere, where they are many.
+ */
 const LIVELY_FRAMES = 3;
 const LIVELY_SHARE = 0.08;
+const LIVELY_ABOVE = 3;
 const COLUMNS = 24;
 const ROWS = 14;
 const MOST_FRAMES_LISTED = 2000;
@@ -158,8 +169,22 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   private store(specks: Found[] | null): void {
     const frame = this.frame - 1;
     for (const cell of new Set(specks?.map((s) => s.cell))) this.lively[cell]++;
-    if (!specks || specks.length > MOST_IN_FRAME) this.busy.push(frame);
+    if (!specks || this.isBusy(specks)) this.busy.push(frame);
     else if (specks.length > 0) this.found.push({ frame, specks });
+  }
+
+  /** Whether what was found in a frame is more likely the parts of something that moves. */
+  private isBusy(specks: readonly Found[]): boolean {
+    if (specks.length <= FEW_IN_FRAME) return false;
+    const { width, height } = this.motion.full;
+    const within = { width: width - 2 * EDGE, height: height - 2 * EDGE };
+    return (
+      specks.length > MOST_IN_FRAME ||
+      !areScattered(
+        specks.map((s) => s.at),
+        within,
+      )
+    );
   }
 
   /**
@@ -186,10 +211,15 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     }
   }
 
-  /** @returns `null` where no frame could be set against both of its neighbours */
+  /** @returns `null` where too few frames could be set against both of their neighbours, or too much moves in them */
   finish(): SpecksFound | null {
     if (this.frames.length < 3) return null;
-    const most = Math.max(LIVELY_FRAMES, LIVELY_SHARE * this.frames.length);
+    const anywhere = this.lively.reduce((sum, n) => sum + n, 0) / this.lively.length;
+    const most = Math.max(
+      LIVELY_FRAMES,
+      LIVELY_SHARE * this.frames.length,
+      anywhere + LIVELY_ABOVE * Math.sqrt(anywhere),
+    );
     const shots = this.motion.shots();
     const inside = (frame: number): boolean =>
       shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
@@ -206,6 +236,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     const all = frames.flatMap((f) => f.specks);
     // What was not looked at has as many as the rest.
     const counted = this.frames.filter(inside).length;
+    if (counted < (1 - MOST_BUSY) * this.frames.length) return null;
     // Neither do those that were laid in where others are not counted.
     const told = this.laidIn.filter((l) => inside(l.frame));
     const again = told.filter((l) => l.again && this.lively[l.cell] <= most).length;

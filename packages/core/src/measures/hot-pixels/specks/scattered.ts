@@ -1,0 +1,32 @@
+import type { Place } from '../place.js';
+
+/** Of places that lie anywhere, one set in a hundred is taken for a crowd: so many standard errors below what is expected. */
+const ONE_IN_A_HUNDRED = 2.326;
+/** A distance to the nearest tells nothing of fewer than these. */
+const LEAST = 3;
+
+/**
+ * Whether places lie anywhere in the picture, as dirt does, and not in a crowd, as the parts of one thing that moves: by the
+ * mean distance to the nearest of the others, against that of places that lie anywhere (Clark and Evans 1954, with Donnelly's
+ * 1978 correction for places near the edges).
+ * @param places within the picture, px
+ * @param size of the part of the picture that they may lie in, px
+ */
+export const areScattered = (
+  places: readonly Place[],
+  { width, height }: { readonly width: number; readonly height: number },
+): boolean => {
+  const n = places.length;
+  if (n < LEAST) return true;
+  const nearest = places.map(({ x, y }, i) =>
+    places.reduce(
+      (least, p, j) => (i === j ? least : Math.min(least, Math.hypot(p.x - x, p.y - y))),
+      Infinity,
+    ),
+  );
+  const mean = nearest.reduce((sum, d) => sum + d, 0) / n;
+  const [area, edge] = [width * height, 2 * (width + height)];
+  const expected = 0.5 * Math.sqrt(area / n) + (edge * (0.0514 + 0.041 / Math.sqrt(n))) / n;
+  const error = Math.sqrt((0.0703 * area) / n ** 2 + 0.037 * edge * Math.sqrt(area / n ** 5));
+  return mean > expected - ONE_IN_A_HUNDRED * error;
+};
