@@ -1,4 +1,6 @@
 import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { shippedSpecs } from '@bevrin/specs';
 import { ACCURACY_CASES } from './cases.js';
 import { shareOf } from '../support/share.js';
 import { outcomesOf } from './run.js';
@@ -22,4 +24,15 @@ describe('accuracy against drawn truth', function () {
       expect(outcomes, 'something was read').not.to.be.empty;
       expect(wrong).to.deep.equal([]);
     });
+
+  it('has in its table the amount of every reading that a shipped delivery judges', async () => {
+    const table = readFileSync(new URL('../../docs/accuracy.md', import.meta.url), 'utf8').split(
+      '<!-- field -->',
+    )[0];
+    const judged = [...(await shippedSpecs()).values()].flatMap((s) =>
+      s.limits.map((l) => `${l.defect}.${l.reading}`),
+    );
+    expect(judged).to.include('hotPixels.specksPerFrame');
+    expect([...new Set(judged)].filter((reading) => !table.includes(`| ${reading} `))).to.deep.equal([]);
+  });
 });

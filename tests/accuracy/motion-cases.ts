@@ -1,5 +1,5 @@
-import type { RenderedStudy, StudyClip } from '@bevrin/rig';
-import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
+import { studyRecipe, type RenderedStudy, type StudyClip } from '@bevrin/rig';
+import { checkOf, TEN_BIT, type AccuracyCase, type Check } from './check.js';
 import { judging } from './seeds.js';
 
 const NOISE = [0.7, 0.7, 0.7] as const;
@@ -12,6 +12,41 @@ const jitterOf = (poses: RenderedStudy['truth']['poses'], clip: StudyClip): numb
     return values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length;
   };
   return Math.sqrt(power(poses.map((p, f) => p.x - pan * f)) + power(poses.map((p, f) => p.y - tilt * f)));
+};
+
+/** Times within a frame at which rows are looked at, so many from the first to the last. */
+const ROWS = 24;
+
+/**
+ * What a read-out does to a picture whose camera moves so: by how much a vertical leans where it goes sideways the fastest,
+ * degrees; and how far the rows lie from where the middle row has them, RMS, % of the width.
+ */
+const rowsOf = (clip: StudyClip, readout: number): { skewDeg: number; wobblePctWidth: number } => {
+  const [{ camera }] = studyRecipe(clip).shots;
+  const at = (time: number) => camera(time / 25);
+  const offset = (clip.shutter ?? 0) / 2;
+  let [sum, farthest] = [0, 0];
+  for (let f = 0; f < clip.frames; f++) {
+    const middle = at(f + offset + readout / 2);
+    for (let r = 0; r < ROWS; r++) {
+      const row = at(f + offset + (readout * (r + 0.5)) / ROWS);
+      sum += (row.x - middle.x) ** 2 + (row.y - middle.y) ** 2;
+    }
+    farthest = Math.max(farthest, Math.abs(at(f + offset + readout).x - at(f + offset).x));
+  }
+  return {
+    skewDeg: (Math.atan(farthest / clip.height) * 180) / Math.PI,
+    wobblePctWidth: (100 * Math.sqrt(sum / (clip.frames * ROWS))) / clip.width,
+  };
+};
+
+const rowChecks = (clip: StudyClip, readout: number): Check[] => {
+  const { skewDeg, wobblePctWidth } = rowsOf(clip, readout);
+  return [
+    checkOf('rollingShutter', 'readoutFraction', readout),
+    checkOf('rollingShutter', 'skewDeg', skewDeg),
+    checkOf('rollingShutter', 'wobblePctWidth', wobblePctWidth),
+  ];
 };
 
 const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>): AccuracyCase => {
@@ -33,7 +68,8 @@ const moving = (name: string, clip: Partial<StudyClip> & Pick<StudyClip, 'study'
       const truth = jitterOf(poses, whole);
       return [
         checkOf('shake', 'jitterRmsPx', truth),
-        ...(whole.readout === undefined ? [] : [checkOf('rollingShutter', 'readoutFraction', whole.readout)]),
+        checkOf('shake', 'jitterPctWidth', (100 * truth) / whole.width),
+        ...(whole.readout === undefined ? [] : rowChecks(whole, whole.readout)),
       ];
     },
   };

@@ -1,4 +1,4 @@
-import { equivalentSigmaPx, type StudyClip } from '@bevrin/rig';
+import { equivalentSigmaPx, overshootOf, type Sharpening, type StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
 import { judging } from './seeds.js';
 
@@ -29,6 +29,33 @@ const edges = (
     checkOf('softness', 'blurSigmaPx', equivalentSigmaPx(more.lensShape ?? 'gaussian', lensSigmaPx)),
   ],
 });
+
+/** A picture that was sharpened: how far the bright side of its edges stands above itself. */
+const sharpened = (
+  name: string,
+  study: StudyClip['study'],
+  lensSigmaPx: number,
+  seed: number,
+  by: Sharpening | null,
+  more: Partial<StudyClip> = {},
+): AccuracyCase => {
+  const drawn = edges(name, study, lensSigmaPx, 0.5, seed, { ...(by && { sharpened: by }), ...more });
+  const truth = by ? 100 * overshootOf(by, lensSigmaPx) : 0;
+  return { ...drawn, checks: () => [checkOf('softness', 'overshootPct', truth)] };
+};
+
+/** Frames that are much softer than those about them, out of focus. */
+const focusLost = (
+  name: string,
+  study: StudyClip['study'],
+  seed: number,
+  softBetween: StudyClip['softBetween'] & {},
+): AccuracyCase => {
+  const frames = 40;
+  const drawn = edges(name, study, 0.6, 0.6, seed, { frames, width: 480, height: 270, softBetween });
+  const share = (100 * (softBetween.to - softBetween.from + 1)) / frames;
+  return { ...drawn, checks: () => [checkOf('softness', 'softFramesPct', share)] };
+};
 
 /** A picture that was blown up: the size that its detail has over the size that it came in. */
 const blownUp = (
@@ -106,6 +133,13 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   blownUp('wall, six fifths', 'wall', 1.2, 833),
   blownUp('foliage, three times its size', 'foliage', 3, 834),
   blownUp('bricks, twice and a half', 'bricks', 2.5, 835),
+  sharpened('wall, sharpened', 'wall', 0.8, 861, { amount: 1, sigmaPx: 1 }),
+  sharpened('wall, sharpened hard', 'wall', 0.8, 862, { amount: 2, sigmaPx: 1.2 }),
+  sharpened('foliage, sharpened a little', 'foliage', 0.7, 863, { amount: 0.5, sigmaPx: 1 }),
+  sharpened('wall, sharpened wide, 10 bits', 'wall', 1, 864, { amount: 0.8, sigmaPx: 2 }, TEN_BIT),
+  sharpened('wall as the lens drew it', 'wall', 0.8, 865, null),
+  focusLost('foliage, focus lost for four frames', 'foliage', 866, { from: 15, to: 18, sigmaPx: 2.4 }),
+  focusLost('wall, focus lost for ten frames', 'wall', 867, { from: 20, to: 29, sigmaPx: 2.2 }),
   present('banding', 'sky of 6 bits', true, {
     study: 'dusk',
     seed: 841,

@@ -5,6 +5,7 @@ export * from './camera/lens.js';
 export * from './camera/light.js';
 export * from './camera/path.js';
 export * from './camera/sensor.js';
+export * from './camera/sharpen.js';
 export * from './recipe.js';
 export * from './render.js';
 export * from './random.js';

@@ -1,3 +1,4 @@
+import type { Sharpening } from './camera/sharpen.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
 import type { LensShape } from './camera/lens.js';
 import type { CameraPath } from './camera/path.js';
@@ -33,6 +34,8 @@ export interface ClipRecipe {
   readonly spots?: readonly LensSpot[];
   /** Things that live one frame. */
   readonly specks?: readonly Speck[];
+  /** How edges were made to look crisp. */
+  readonly sharpened?: Sharpening;
   /** Bits to which the signal is coarsened before it is stored. */
   readonly signalBits?: number;
   /** Rows of black above and below the picture. */

@@ -5,6 +5,7 @@ import { MOST_TAPS, throughLens } from './camera/lens.js';
 import { roomsFor } from './camera/loops.js';
 import { throughMosaic } from './camera/mosaic.js';
 import { NoiseTruth, Packer, packerRooms } from './camera/format.js';
+import { sharpen } from './camera/sharpen.js';
 import { Develop, sensorRooms } from './camera/sensor.js';
 import type { Pose } from './camera/path.js';
 import type { ClipRecipe, ShotRecipe } from './recipe.js';
@@ -50,7 +51,7 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   };
   for (let frame = 0; frame < recipe.frames; frame++) {
     const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
-    const { lensSigmaPx, spots = [], specks = [], repeatEvery, signalBits, barRows = 0 } = recipe;
+    const { lensSigmaPx, spots = [], specks = [], repeatEvery, sharpened, signalBits, barRows = 0 } = recipe;
     if (repeatEvery && frame % repeatEvery === repeatEvery - 1) {
       yield packer.bytes;
       continue;
@@ -61,6 +62,9 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
     throughLens(memory, light, across, taps, width, height, sigmaPx, recipe.lensShape);
     throughDirt(light.floats, width, height, frame, spots, specks);
     develop.frame(light, frame, clean, noisy);
+    if (sharpened)
+      for (const signal of [clean, noisy])
+        sharpen(memory, signal, light, across, taps, width, height, sharpened);
     if (signalBits) coarsen(noisy.floats, signalBits);
     if (barRows > 0)
       for (const { floats: signal } of [clean, noisy]) {

@@ -7,6 +7,7 @@ import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, stepsOf, type PictureFormat } from './camera/format.js';
 import { both, changing, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
+import type { Sharpening } from './camera/sharpen.js';
 import { handHeld, jolts, lockedOff, panning, combined, zooming, type CameraPath } from './camera/path.js';
 import type { LensSpot, Speck } from './camera/dirt.js';
 import type { LensShape } from './camera/lens.js';
@@ -79,6 +80,7 @@ export interface StudyClip {
   readonly cloth?: { cyclesPerPx: number; coloured?: boolean };
   readonly spots?: readonly LensSpot[];
   readonly specks?: readonly Speck[];
+  readonly sharpened?: Sharpening;
   readonly signalBits?: number;
   readonly barRows?: number;
   readonly repeatEvery?: number;
@@ -183,6 +185,7 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     mosaic: clip.mosaic,
     spots: clip.spots,
     specks: clip.specks,
+    sharpened: clip.sharpened,
     signalBits: clip.signalBits,
     barRows: clip.barRows,
     repeatEvery: clip.repeatEvery,

@@ -43,6 +43,7 @@ export const rollingShutter = describeDefect({
       unit: '°',
       better: 'lower',
       finding: 'Rolling shutter',
+      accuracy: { bar: { share: 0.15, amount: 0.05 }, goal: { share: 0.06, amount: 0.02 } },
     },
     wobblePx: { label: 'wobble, RMS', unit: 'px', better: 'lower', finding: 'Rolling shutter, wobble' },
     wobblePctWidth: {
@@ -52,6 +53,7 @@ export const rollingShutter = describeDefect({
       better: 'lower',
       finding: 'Wobble of the rows',
       words: ({ wobblePctWidth }) => (wobblePctWidth === null ? 'not read' : amount(wobblePctWidth, '%')),
+      accuracy: { bar: { share: 0.15, amount: 0.005 }, goal: { share: 0.06, amount: 0.002 } },
     },
   },
   seriesLabels: { leanPx: { label: 'lean', unit: 'px' } },

@@ -1,7 +1,6 @@
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { rollingShutter as described, type RollingShutterValues } from './descriptor.js';
-import { quantile } from '../../maths/robust.js';
-import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
+import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
 import { findReadout, type Readout } from './readout.js';
@@ -61,29 +60,19 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
       return notMeasurable(
         'No read-out time explains the rows better than another: the clip was steadied electronically, or too little of it moves with the camera.',
       );
-    return this.reading(readout, shots);
+    return this.reading(readout);
   }
 
-  private reading(
-    readout: Readout,
-    shots: readonly { readonly steps: readonly (CameraStep | null)[] }[],
-  ): RollingShutterReading {
+  private reading(readout: Readout): RollingShutterReading {
     const { clip, motion } = this;
     const leans = new Array<number | null>(motion.steps().length).fill(null);
     for (const { frame, px } of readout.skew) leans[frame] = rounded(px, 3);
-    const fastest = Math.max(
-      ...shots.map((s) =>
-        quantile(
-          s.steps.filter((v) => v !== null).map((v) => Math.abs(v.dx)),
-          0.99,
-        ),
-      ),
-    );
+    const farthest = readout.skew.reduce((most, { px }) => Math.max(most, Math.abs(px)), 0);
     const { fraction, wobblePx } = readout;
     const values = {
       readoutFraction: fraction,
       readoutMs: (1000 * fraction) / rationalToNumber(clip.frameRate),
-      skewDeg: (Math.atan((fastest * fraction) / clip.height) * 180) / Math.PI,
+      skewDeg: (Math.atan(farthest / clip.height) * 180) / Math.PI,
       wobblePx,
       wobblePctWidth: (100 * wobblePx) / clip.width,
     };

@@ -64,6 +64,7 @@ export const shake = describeDefect({
       unit: '%',
       better: 'lower',
       finding: 'Shake',
+      accuracy: { bar: { share: 0.04, amount: 0.003 }, goal: { share: 0.015, amount: 0.001 } },
     },
     peakPx: { label: 'farthest', unit: 'px', better: 'lower', finding: 'Shake, farthest' },
     jitterRmsDeg: { label: 'rotation, RMS', unit: '°', better: 'lower', finding: 'Shake, rotation' },

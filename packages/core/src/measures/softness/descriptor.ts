@@ -68,8 +68,15 @@ export const softness = describeDefect({
       finding: 'Lines beside edges',
       words: ({ overshootPct }) =>
         overshootPct === null ? 'too few plain edges to tell' : amount(overshootPct, '%'),
+      accuracy: { bar: { share: 0.3, amount: 2 }, goal: { share: 0.15, amount: 1 } },
     },
-    softFramesPct: { label: 'soft frames', unit: '%', better: 'lower', finding: 'Soft frames' },
+    softFramesPct: {
+      label: 'soft frames',
+      unit: '%',
+      better: 'lower',
+      finding: 'Soft frames',
+      accuracy: { bar: { share: 0.25, amount: 1 }, goal: { share: 0.1, amount: 1 } },
+    },
   },
   seriesLabels: { detailPct: { label: 'detail', unit: '%' } },
   needs: ['small', 'burst'],
