@@ -46,6 +46,20 @@ describe('flicker', function () {
     expect(shots.map((s) => s.startFrame)).to.deep.equal([0, 40]);
   });
 
+  it('is judged where a slow ramp takes most of the shot, and the ramp is told', async () => {
+    const { path } = await renderStudy({
+      ...base,
+      study: 'foliage',
+      seed: 43,
+      light: { changeFromSec: 0.7, changeToSec: 2, changeTo: 1.45 },
+    });
+    const { flicker } = (await measureClip(path, { only: ['flicker'] })).readings;
+    if (flicker.state !== 'measured') throw new Error(flicker.reason);
+    expect(flicker.values.pattern).to.equal('none');
+    expect(flicker.values.exposureChanges).to.have.length(1);
+    expect(flicker.values.exposureChangePct).to.be.within(30, 55);
+  });
+
   it('says why a short clip shows no rhythm', async () => {
     const { path } = await renderStudy({ ...base, frames: 8, study: 'wall', seed: 42 });
     const { flicker } = (await measureClip(path, { only: ['flicker'] })).readings;

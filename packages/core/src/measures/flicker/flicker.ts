@@ -75,11 +75,12 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     for (const { startFrame, endFrame } of this.motion.shots()) {
       if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
-      const changed = exposureChangesIn(acrossBands(curves), frameRate);
+      const whole = acrossBands(curves);
+      const changed = exposureChangesIn(whole, frameRate);
       const settled = curves.map((curve) => changed.reduce(withoutChange, curve));
       const faded = fadedIn(acrossBands(settled), frameRate);
       const [bands, errors] = [settled, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
-      const shot = analyseShot(bands, errors, frameRate);
+      const shot = analyseShot(bands, errors, frameRate, framesHolding(whole, changed));
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push({ ...shot, startFrame, bands });
@@ -95,8 +96,10 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 
   private whyNot(): string {
-    return this.steps.filter((s) => s !== null).length < this.steps.length / 2
-      ? 'The picture is too dark, too bright or too blank, or everything in it moves: its light cannot be followed.'
+    if (this.steps.filter((s) => s !== null).length < this.steps.length / 2)
+      return 'The picture is too dark, too bright or too blank, or everything in it moves: its light cannot be followed.';
+    return this.motion.shots().some((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES)
+      ? `The light is faded or changed in nearly all of the clip: at least ${LEAST_FRAMES} frames of steady exposure are needed to see a rhythm.`
       : `No shot of the clip is long enough: at least ${LEAST_FRAMES} frames between cuts are needed.`;
   }
 }
@@ -106,6 +109,16 @@ interface AnalysedShot extends ShotFlicker {
   readonly startFrame: number;
   readonly bands: readonly Float64Array[];
 }
+
+/** Frames in which the exposure does not change. */
+const framesHolding = (light: Float64Array, changes: readonly ExposureChange[]): number =>
+  light.length -
+  changes
+    .reduce(
+      withoutChange,
+      light.map(() => 0),
+    )
+    .filter(Number.isNaN).length;
 
 interface BandCurves {
   readonly light: Float64Array[];

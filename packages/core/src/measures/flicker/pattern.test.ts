@@ -90,6 +90,13 @@ describe('what the light of a shot does', () => {
     ).to.equal(null);
   });
 
+  it('is told of a dozen frames that hold their exposure, however long it changed between them', () => {
+    const bands = curvesOf((t) => wave(0.05, 4, t), 80).map((b) => b.fill(NaN, 6, 74));
+    const told = (holding?: number) => analyseShot(bands, errorsOf(1e-4, 80), RATE, holding);
+    expect(told(), 'nothing of most of its frames is known').to.equal(null);
+    expect(told(12)?.frames).to.equal(12);
+  });
+
   it('is known less well where errors are larger', () => {
     const random = seeded(13);
     const noisy = (size: number): number =>

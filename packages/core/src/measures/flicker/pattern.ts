@@ -24,7 +24,7 @@ export interface ShotFlicker {
   readonly middle: Float64Array;
 }
 
-/** With fewer frames of known light than this, in number or in share of the shot, nothing is claimed. */
+/** With fewer frames of known light than this, in number or in share of those whose light holds, nothing is claimed. */
 const LEAST_KNOWN = 12;
 const LEAST_KNOWN_SHARE = 0.2;
 /** Share of the power that one frequency must explain before the flicker counts as regular. */
@@ -42,15 +42,17 @@ const IMPLAUSIBLE = 1.5;
  * Analyses the light curves of one shot.
  * @param curves log light about its trend for each row band, one value a frame, `NaN` where unknown
  * @param errors curves as large as the errors of those, and independent of them
+ * @param holding frames of the shot in which the exposure does not change
  */
 export const analyseShot = (
   curves: readonly Float64Array[],
   errors: readonly Float64Array[],
   frameRate: number,
+  holding = curves[0].length,
 ): ShotFlicker | null => {
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
-  if (known < Math.max(LEAST_KNOWN, bands[0].length * LEAST_KNOWN_SHARE)) return null;
+  if (known < Math.max(LEAST_KNOWN, holding * LEAST_KNOWN_SHARE)) return null;
   const light = acrossBands(bands, sureness(errors));
   const wholeRms = Math.sqrt(power(light));
   // Every band shows the same bars: the middle one of all is not led astray by those that something passes through.
