@@ -82,6 +82,15 @@ describe('faults in a picture that is held', () => {
   const lamp = (x: number, y: number): [number, Suspect] => dot(x, y, 0, 0.3, 0.5);
   const site = dot(204, 41, 1, 0.13, 0.2);
 
+  it('are told though they are faint, where the ground is even all around them', () => {
+    const faint = dot(300, 200, 0, 0.05, 0.1);
+    expect(judged([faint], []).pixels).to.have.length(1);
+    const inDetail = dot(600, 300, 0, 0.05, 0.1);
+    inDetail[1].rings.forEach((_, k, rings) => (rings[k] = frames * (0.02 + 0.04 * (k % 2))));
+    expect(judged([inDetail], []).pixels).to.have.length(0);
+    expect(judged([dot(300, 200, 0, 0.02, 0.1)], []).pixels, 'fainter than one sees').to.have.length(0);
+  });
+
   it('are told by a colour that no lens draws, also where a few dots of the scene lie elsewhere', () => {
     expect(judged([], [site]).pixels[0]).to.include({
       x: 408,

@@ -26,7 +26,7 @@ interface Standard {
   /** A mosaic leaves half of a fault in the samples beside it, a codec a little more: neighbours carry up to this share. */
   readonly smeared: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.045, leastContrastStill: 0.08, smeared: 0.65 };
+const OF_LUMA: Standard = { leastContrast: 0.03, leastContrastStill: 0.08, smeared: 0.65 };
 const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
 /**
  * Where samples of colour stand further apart, a lens and a mosaic spread less over their neighbours: up to this share where
@@ -194,7 +194,11 @@ const leastContrast = (
   { leastContrast: least, leastContrastStill: leastStill }: Standard,
   unevenness: number,
   tested: boolean,
-): number => Math.max(tested || isAlone(s) ? least : leastStill, STANDS_OUT * unevenness);
+): number =>
+  Math.max(
+    tested || isAlone(s) || isolationOf(s) >= OUT_OF_STILL ? least : leastStill,
+    STANDS_OUT * unevenness,
+  );
 
 /** Whether a place stood out of whatever passed over it: the scene's own detail goes with the scene. */
 const staysPut = (s: Suspect): boolean =>
