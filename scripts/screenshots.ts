@@ -159,6 +159,7 @@ const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 for (const [name, show] of Object.entries(VIEWS)) {
   if (only.length > 0 && !only.includes(name)) continue;
   await show(page);
+  await page.waitForFunction(() => [...document.images].every((i) => i.complete && i.naturalWidth > 0));
   await page.waitForTimeout(800); // pictures and curves settle
   await page.screenshot({ path: join(FOLDER, `${name}.png`) });
   console.log(`${name}.png`);

@@ -3,7 +3,9 @@ import {
   amount,
   DEFECT_NAMES,
   DEFECTS,
+  asWords,
   findingName,
+  wasNotTold,
   rationalToNumber,
   seriesOf,
   settingOrder,
@@ -213,7 +215,12 @@ export class ClipSheet extends SheetPage {
   private findings(): void {
     const { findings, plan } = this.sheet.report;
     const shown = findings.filter((f) => f.verdict !== 'pass');
-    this.heading(shown.length > 0 ? 'Findings' : 'Findings: everything is within its limits');
+    const untold = findings.filter((f) => wasNotTold(f) && !shown.includes(f)).map(findingName);
+    this.heading(
+      shown.length > 0
+        ? 'Findings'
+        : `Findings: everything${untold.length > 0 ? ' that was told' : ''} is within its limits`,
+    );
     for (const f of shown) {
       const named = (w: { defect: string; reading: string }): boolean =>
         w.defect === f.defect && w.reading === f.reading;
@@ -243,6 +250,9 @@ export class ClipSheet extends SheetPage {
       this.rule(this.y, 0.4, RULE);
       this.y += 4;
     }
+    if (untold.length > 0)
+      this.y =
+        this.text(`Could not be told on this clip: ${asWords(untold)}.`, PAGE.margin, this.y, INNER) + 3;
     this.y += 6;
   }
 

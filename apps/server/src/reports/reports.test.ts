@@ -38,6 +38,7 @@ describe('what leaves the house', function () {
       measurementWith({
         noise: { lumaPct: 3 },
         flicker: { depthPct: 6, frequencyHz: 4, pattern: 'whole-frame' },
+        hotPixels: { spots: null, spotCount: null },
       }),
     );
     await server.seed(batch.id, '=clean.mov', measurementWith());
@@ -123,6 +124,7 @@ describe('what leaves the house', function () {
       'Waived: The lamps, meant to.',
       'The Tidewater Line',
       'Rolling shutter',
+      'Could not be told on this clip: Rolling shutter, wobble of the rows, lens spots',
     ])
       expect(said).to.contain(wanted);
     const whole = await (await out('sheet.pdf')).arrayBuffer();

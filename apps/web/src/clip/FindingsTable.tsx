@@ -1,6 +1,8 @@
 import {
+  asWords,
   DEFECT_NAMES,
   DEFECTS,
+  wasNotTold,
   type Defect,
   type Finding,
   type Measurement,
@@ -29,7 +31,8 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect, aside
       ? f.verdict !== 'pass' || f.defect === selected
       : f.defect === alone && f.verdict !== 'pass',
   );
-  const passed = findings.filter((f) => !shown.includes(f));
+  const within = findings.filter((f) => !shown.includes(f));
+  const [passed, untold] = [within.filter((f) => !wasNotTold(f)), within.filter(wasNotTold)];
   return (
     <>
       <table className="w-full text-sm">
@@ -56,12 +59,15 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect, aside
         </tbody>
       </table>
       {alone === null && passed.length > 0 && (
-        <p className="pt-1.5 text-sm text-soft">Within its limits: {sentence(passed.map(findingName))}.</p>
+        <p className="pt-1.5 text-sm text-soft">Within its limits: {asWords(passed.map(findingName))}.</p>
+      )}
+      {alone === null && untold.length > 0 && (
+        <p className="pt-1.5 text-sm text-soft">Could not be told: {asWords(untold.map(findingName))}.</p>
       )}
       {alone === null &&
         [...silent].map(([why, defects]) => (
           <p key={why} className="pt-1.5 text-sm text-soft">
-            {sentence(defects)}: {why}
+            {asWords(defects)}: {why}
           </p>
         ))}
     </>
@@ -80,6 +86,8 @@ const FindingRow = ({
   onSelect: (defect: Defect) => void;
 }) => {
   const { defect } = f;
+  // What passes unseen has not passed.
+  const untold = wasNotTold(f) && f.verdict === 'pass';
   const choose = defect === 'conform' ? undefined : () => onSelect(defect);
   return (
     <tr
@@ -99,7 +107,13 @@ const FindingRow = ({
       <td className="text-right whitespace-nowrap">{amount(f.value, f.unit)}</td>
       <td className="pl-3">{f.defect === 'conform' ? <Wanted finding={f} /> : <LimitScale finding={f} />}</td>
       <td className="pr-2 text-right font-semibold">{f.value === null ? '–' : f.severity}</td>
-      <td>{aside ? <span className="text-sm italic">{aside}</span> : <VerdictMark verdict={f.verdict} />}</td>
+      <td>
+        {aside || untold ? (
+          <span className="text-sm italic">{aside ?? 'not told'}</span>
+        ) : (
+          <VerdictMark verdict={f.verdict} />
+        )}
+      </td>
     </tr>
   );
 };
@@ -109,10 +123,6 @@ const Wanted = ({ finding }: { finding: Finding }) => (
     {finding.unit ? `asked for: ${amount(finding.pass, finding.unit)}` : 'see Facts'}
   </span>
 );
-
-/** `Shake, Noise` as the beginning of a sentence. */
-const sentence = ([first, ...others]: readonly string[]): string =>
-  [first, ...others.map((name) => name.toLowerCase())].join(', ');
 
 /** Defects that have no row of their own, by the reason why. */
 const withoutFinding = (findings: readonly Finding[], { readings }: Measurement): Map<string, string[]> => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { settingOrder, settingWords } from './names.js';
+import { settingOrder, settingWords, wasNotTold } from './names.js';
 
 describe('the words for settings', () => {
   it('are a name with its unit, in the order in which they are read', () => {
@@ -18,5 +18,13 @@ describe('the words for settings', () => {
 
   it('are the key itself where nobody knows it', () => {
     expect(settingWords('somethingElse')).to.deep.equal(['somethingElse', '']);
+  });
+});
+
+describe('a finding that says nothing', () => {
+  it('is one whose reading has no value; a fact of the file needs none', () => {
+    expect(wasNotTold({ defect: 'hotPixels', value: null })).to.equal(true);
+    expect(wasNotTold({ defect: 'hotPixels', value: 0 })).to.equal(false);
+    expect(wasNotTold({ defect: 'conform', value: null })).to.equal(false);
   });
 });

@@ -27,6 +27,19 @@ export const findingName = ({
   (defect === 'conform' ? CONFORM_NAMES[reading] : descriptorOf(defect).figures[reading]?.finding) ??
   SUBJECT_NAMES[defect];
 
+/** Whether a reading that a delivery asks for said nothing: what passes unseen is not within its limits, it is unknown. */
+export const wasNotTold = ({
+  defect,
+  value,
+}: {
+  readonly defect: Subject;
+  readonly value: number | null;
+}): boolean => defect !== 'conform' && value === null;
+
+/** `Shake, noise` of Shake and Noise: names as the words of one sentence, the first as it stands. */
+export const asWords = ([first, ...others]: readonly string[]): string =>
+  [first, ...others.map((name) => name.toLowerCase())].join(', ');
+
 /** Settings in the order in which they are read, with their units. */
 const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   framesEachSide: ['frames each side', ''],
