@@ -185,7 +185,7 @@ describe('the pages', function () {
 
   it('jumps where the ruler is pressed, and enlarges the picture', async () => {
     const paper = await page.getByRole('region', { name: 'Time' }).boundingBox();
-    await page.mouse.click(paper!.x + 180 + (paper!.width - 180) * 0.51, paper!.y + 60);
+    await page.mouse.click(paper!.x + 188 + (paper!.width - 188) * 0.51, paper!.y + 60);
     await status('frame 20, exact pixels');
     await page.keyboard.press('6');
     await page.getByText('600 %', { exact: true }).waitFor();

@@ -39,8 +39,9 @@ export const one = (
   scene: ClipRecipe['shots'][number]['scene'],
   camera: ClipRecipe['shots'][number]['camera'],
 ): ClipRecipe['shots'] => [{ startFrame: 0, scene, camera }];
+/** Luma noise as it was put in; the demo says instead what the codec left of it. */
 export const lumaNoise = ({ noisePct }: RenderTruth): Truth => ({
-  what: 'luma noise, before the codec',
+  what: 'luma noise',
   reading: 'noise.lumaPct',
   value: noisePct.luma,
   unit: '%',

@@ -81,7 +81,12 @@ export const FAULTY_CLIPS: readonly ScenarioClip[] = [
     }),
     truth: (r) => [
       lumaNoise(r),
-      { what: 'noise of the blue channel', reading: 'noise.bluePct', value: r.noisePct.blue, unit: '%' },
+      {
+        what: 'noise of the blue channel, before the codec',
+        reading: 'noise.bluePct',
+        value: r.noisePct.blue,
+        unit: '%',
+      },
     ],
   },
   {

@@ -22,7 +22,7 @@ import { shifted, showing, stretched, wholeTime, type TimeWindow } from './windo
 /** Counts that a lane head has no room to name. */
 const UNITLESS = new Set(['places', 'spots', 'a frame']);
 /** Room for the longest name of a defect beside its figure. */
-const GUTTER = 180;
+const GUTTER = 188;
 const CLOSER = 0.6;
 
 interface Props {

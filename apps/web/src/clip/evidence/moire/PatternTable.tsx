@@ -100,7 +100,7 @@ const LocalSpectrum = ({
         <p className="text-xs text-soft">
           across and down from −½ to ½ cycle a pixel; the middle is the mean.
           <br />
-          Ink: {FLOOR_DB} dB (pale) to 0 dB (black) below the strongest.
+          Ink: {amount(FLOOR_DB, 'dB')} (pale) to 0 dB (black) below the strongest.
           <br />
           {SPECTRUM_SIDE} × {SPECTRUM_SIDE} px in the middle of the pattern.
         </p>
