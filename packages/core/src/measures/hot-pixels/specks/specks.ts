@@ -8,6 +8,7 @@ import type { Measure, RunningMeasure } from '../../measure.js';
 import { EDGE, gain, netOf, standingAlone, standsOut, usualDifference } from './neighbours.js';
 import type { Place } from '../place.js';
 import { AT_ONCE, foundAgain, withSpecksLaidIn, type Seen } from './laid-in.js';
+import { KeptSpecks } from './kept.js';
 import { areScattered } from './scattered.js';
 import type { Speck, Specks } from './values.js';
 import { rounded } from '../../../maths/round.js';
@@ -42,6 +43,8 @@ const LIVELY_ABOVE = 3;
 const COLUMNS = 24;
 const ROWS = 14;
 const MOST_FRAMES_LISTED = 2000;
+/** So many are kept of a clip, however long it is. */
+const MOST_KEPT = 14_000;
 /** A single pixel of the small view is most often fine detail that fell between two pixels. */
 const LEAST_PIXELS = 2;
 /** A thin or small thing of the scene falls now on one pixel of the small view, now between two, and shows half as much there. */
@@ -79,7 +82,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   private readonly frames: number[] = [];
   /** Share of the picture away from its edges. */
   private lookedAt = 1;
-  private readonly found: { frame: number; specks: Found[] }[] = [];
+  private readonly found = new KeptSpecks<Found>(MOST_KEPT);
   /** What was laid in: the frame, the part of the picture, and whether it was found. */
   private readonly laidIn: { frame: number; cell: number; again: boolean }[] = [];
   private framesLaidIn = 0;
@@ -170,7 +173,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     const frame = this.frame - 1;
     for (const cell of new Set(specks?.map((s) => s.cell))) this.lively[cell]++;
     if (!specks || this.isBusy(specks)) this.busy.push(frame);
-    else if (specks.length > 0) this.found.push({ frame, specks });
+    else if (specks.length > 0) this.found.add(frame, specks);
   }
 
   /** Whether what was found in a frame is more likely the parts of something that moves. */
@@ -193,9 +196,13 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
    */
   private layIn(middle: Level, others: Others): void {
     const frame = this.frame - 1;
-    if (this.found.length < KNOWN_FRAMES || this.framesLaidIn >= MOST_LAID_IN || frame % LAID_IN_EVERY > 0)
+    if (
+      this.found.frames.length < KNOWN_FRAMES ||
+      this.framesLaidIn >= MOST_LAID_IN ||
+      frame % LAID_IN_EVERY > 0
+    )
       return;
-    const seen = this.found.flatMap((f) => f.specks);
+    const seen = this.found.frames.flatMap((f) => f.specks);
     const { level, places } = withSpecksLaidIn(
       middle,
       seen,
@@ -221,10 +228,12 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       anywhere + LIVELY_ABOVE * Math.sqrt(anywhere),
     );
     const shots = this.motion.shots();
+    const aboutBusy = new Set(
+      this.busy.flatMap((b) => Array.from({ length: 2 * BUSY_ABOUT + 1 }, (_, i) => b - BUSY_ABOUT + i)),
+    );
     const inside = (frame: number): boolean =>
-      shots.some((s) => frame > s.startFrame && frame < s.endFrame) &&
-      !this.busy.some((b) => Math.abs(b - frame) <= BUSY_ABOUT);
-    const frames = this.found
+      shots.some((s) => frame > s.startFrame && frame < s.endFrame) && !aboutBusy.has(frame);
+    const frames = this.found.frames
       .filter((f) => inside(f.frame))
       .map(({ frame, specks }) => ({
         frame,
@@ -235,8 +244,9 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       .filter((f) => f.specks.length > 0);
     const all = frames.flatMap((f) => f.specks);
     // What was not looked at has as many as the rest.
-    const counted = this.frames.filter(inside).length;
-    if (counted < (1 - MOST_BUSY) * this.frames.length) return null;
+    const quiet = this.frames.filter(inside);
+    if (quiet.length < (1 - MOST_BUSY) * this.frames.length) return null;
+    const counted = quiet.filter((f) => this.found.has(f)).length;
     // Neither do those that were laid in where others are not counted.
     const told = this.laidIn.filter((l) => inside(l.frame));
     const again = told.filter((l) => l.again && this.lively[l.cell] <= most).length;
