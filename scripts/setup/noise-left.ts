@@ -1,43 +1,43 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Picture } from '@bevrin/core';
+import { lumaScale, type Picture } from '@bevrin/core';
 import { openSource, probeClip, readPictures } from '@bevrin/media';
 import { renderClip, type ScenarioClip } from '@bevrin/rig';
 
-/** Frames of each of the two takes. */
+/** Frames that are compared. */
 const FRAMES = 16;
 
+const framesOf = async (path: string): Promise<{ pictures: Picture[]; span: number }> => {
+  const probed = await probeClip(await openSource(path));
+  return { pictures: await readPictures(probed, 0, FRAMES), span: lumaScale(probed.facts).span };
+};
+
 /**
- * The noise of luma that a codec leaves of what was put in: the clip is drawn twice, alike but for its noise, and stored as
- * it will be; what the two then differ by is the noise of both.
- * @param folder for the two takes, which do not stay
+ * The noise of luma that a codec leaves of what was put in: the beginning of a clip is drawn once more, alike but for its
+ * noise, and stored as it is; what the two then differ by is the noise of both.
+ * @param stored the clip as it was drawn and stored
+ * @param folder for the other take, which does not stay
  * @returns standard deviation, % of range
  */
 export const noiseLeft = async (
   { name, recipe, codec, storage }: Pick<ScenarioClip, 'name' | 'recipe' | 'codec' | 'storage'>,
+  stored: string,
   folder: string,
 ): Promise<number> => {
-  const take = async (further: number): Promise<{ pictures: Picture[]; span: number }> => {
-    const path = join(folder, `.take-${further}-${name}`);
-    const drawn = recipe();
-    try {
-      await renderClip({ ...drawn, seed: drawn.seed + further, frames: FRAMES }, codec, path, storage);
-      const probed = await probeClip(await openSource(path));
-      const { bitDepth, range } = probed.facts;
-      return {
-        pictures: await readPictures(probed, 0, FRAMES),
-        span: range === 'full' ? 2 ** bitDepth - 1 : 219 * 2 ** (bitDepth - 8),
-      };
-    } finally {
-      await rm(path, { recursive: true, force: true });
-    }
-  };
-  const [one, other] = [await take(0), await take(1)];
+  const { pictures, span } = await framesOf(stored);
+  const path = join(folder, `.take-${name}`);
+  const drawn = recipe();
   let [power, count] = [0, 0];
-  one.pictures.forEach(({ planes: [luma] }, f) => {
-    const beside = other.pictures[f].planes[0].samples;
-    for (let i = 0; i < luma.samples.length; i++) power += (luma.samples[i] - beside[i]) ** 2;
-    count += luma.samples.length;
-  });
-  return (100 * Math.sqrt(power / count / 2)) / one.span;
+  try {
+    await renderClip({ ...drawn, seed: drawn.seed + 1, frames: FRAMES }, codec, path, storage);
+    const others = (await framesOf(path)).pictures;
+    pictures.forEach(({ planes: [luma] }, f) => {
+      const beside = others[f].planes[0].samples;
+      for (let i = 0; i < luma.samples.length; i++) power += (luma.samples[i] - beside[i]) ** 2;
+      count += luma.samples.length;
+    });
+  } finally {
+    await rm(path, { recursive: true, force: true });
+  }
+  return (100 * Math.sqrt(power / count / 2)) / span;
 };

@@ -22,7 +22,9 @@ const draw = async (name: string): Promise<void> => {
   const truth = await Promise.all(
     clip
       .truth(rendered)
-      .map(async (t) => (t.reading === 'noise.lumaPct' ? { ...t, value: await noiseLeft(clip, folder) } : t)),
+      .map(async (t) =>
+        t.reading === 'noise.lumaPct' ? { ...t, value: await noiseLeft(clip, temporary, folder) } : t,
+      ),
   );
   await rm(path, { recursive: true, force: true });
   await rename(temporary, path);

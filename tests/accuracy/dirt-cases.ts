@@ -1,3 +1,4 @@
+import { mean } from '@bevrin/core';
 import { seeded, type Speck, type StudyClip } from '@bevrin/rig';
 import { checkOf, TEN_BIT, type AccuracyCase, type Check } from './check.js';
 import { judging } from './seeds.js';
@@ -5,8 +6,6 @@ import { judging } from './seeds.js';
 const [WIDTH, HEIGHT] = [480, 270];
 /** Spots show once the scene has passed behind them; specks come anew in each frame. */
 const [SPOT_FRAMES, FRAMES] = [60, 36];
-
-const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
 /** Dirt on the lens, clip pixels: it is soft, and a spot is found where its middle lies within half of its radius. */
 const SPOTS = [
@@ -18,24 +17,28 @@ const DUST = [
   { x: 142, y: 84, radiusPx: 7, density: 0.22 },
   { x: 322, y: 166, radiusPx: 8, density: 0.2 },
 ];
-const spotted = (
-  name: string,
-  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
-  spots: typeof SPOTS,
-  known?: string,
-): AccuracyCase => ({
+type Named = Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>;
+/** A clip with dirt in it. @param noise of each channel, % */
+const drawn = (
+  frames: number,
+  noise: number,
+  dirt: Pick<StudyClip, 'spots' | 'specks'>,
+  clip: Named,
+): StudyClip => ({
+  width: WIDTH,
+  height: HEIGHT,
+  frames,
+  codec: 'h264Lossless',
+  noisePct: [noise, noise, noise],
+  ...dirt,
+  ...clip,
+  seed: judging(clip.seed),
+});
+
+const spotted = (name: string, clip: Named, spots: typeof SPOTS, known?: string): AccuracyCase => ({
   measure: 'hotPixels',
   name,
-  clip: {
-    width: WIDTH,
-    height: HEIGHT,
-    frames: SPOT_FRAMES,
-    codec: 'h264Lossless',
-    noisePct: [0.6, 0.6, 0.6],
-    spots,
-    ...clip,
-    seed: judging(clip.seed),
-  },
+  clip: drawn(SPOT_FRAMES, 0.6, { spots }, clip),
   checks: () => [
     { reading: 'hotPixels.spotCount', truth: spots.length, unit: 'spots', bar: 0, goal: 0, known },
     {
@@ -102,24 +105,10 @@ const birds = (count: number, seed: number): Speck[] => {
   }).flat();
 };
 
-const specked = (
-  name: string,
-  clip: Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>,
-  perFrame: number,
-  specks: readonly Speck[],
-): AccuracyCase => ({
+const specked = (name: string, clip: Named, perFrame: number, specks: readonly Speck[]): AccuracyCase => ({
   measure: 'hotPixels',
   name,
-  clip: {
-    width: WIDTH,
-    height: HEIGHT,
-    frames: FRAMES,
-    codec: 'h264Lossless',
-    noisePct: [0.7, 0.7, 0.7],
-    specks,
-    ...clip,
-    seed: judging(clip.seed),
-  },
+  clip: drawn(FRAMES, 0.7, { specks }, clip),
   checks: () => [checkOf('hotPixels', 'specksPerFrame', perFrame)],
 });
 

@@ -26,7 +26,7 @@ export { MESH } from './treatments/warp.js';
 export type { HarmFigure } from './harm/figure.js';
 export { harmOf, type Harm } from './harm/harm.js';
 export type { BeforeAfter } from './harm/pair.js';
-export { median } from './maths/robust.js';
+export { mean, median } from './maths/robust.js';
 export { rounded } from './maths/round.js';
 export * from './recheck/align.js';
 export * from './recheck/carry.js';

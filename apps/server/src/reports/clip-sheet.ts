@@ -5,7 +5,7 @@ import {
   DEFECTS,
   asWords,
   findingName,
-  wasNotTold,
+  passedUnseen,
   rationalToNumber,
   seriesOf,
   settingOrder,
@@ -215,7 +215,7 @@ export class ClipSheet extends SheetPage {
   private findings(): void {
     const { findings, plan } = this.sheet.report;
     const shown = findings.filter((f) => f.verdict !== 'pass');
-    const untold = findings.filter((f) => wasNotTold(f) && !shown.includes(f)).map(findingName);
+    const untold = findings.filter(passedUnseen).map(findingName);
     this.heading(
       shown.length > 0
         ? 'Findings'

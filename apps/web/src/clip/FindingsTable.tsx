@@ -2,7 +2,7 @@ import {
   asWords,
   DEFECT_NAMES,
   DEFECTS,
-  wasNotTold,
+  passedUnseen,
   type Defect,
   type Finding,
   type Measurement,
@@ -32,7 +32,7 @@ export const FindingsTable = ({ findings, measurement, selected, onSelect, aside
       : f.defect === alone && f.verdict !== 'pass',
   );
   const within = findings.filter((f) => !shown.includes(f));
-  const [passed, untold] = [within.filter((f) => !wasNotTold(f)), within.filter(wasNotTold)];
+  const [passed, untold] = [within.filter((f) => !passedUnseen(f)), within.filter(passedUnseen)];
   return (
     <>
       <table className="w-full text-sm">
@@ -86,8 +86,7 @@ const FindingRow = ({
   onSelect: (defect: Defect) => void;
 }) => {
   const { defect } = f;
-  // What passes unseen has not passed.
-  const untold = wasNotTold(f) && f.verdict === 'pass';
+  const untold = passedUnseen(f);
   const choose = defect === 'conform' ? undefined : () => onSelect(defect);
   return (
     <tr

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { settingOrder, settingWords, wasNotTold } from './names.js';
+import { settingOrder, settingWords, passedUnseen } from './names.js';
 
 describe('the words for settings', () => {
   it('are a name with its unit, in the order in which they are read', () => {
@@ -23,8 +23,8 @@ describe('the words for settings', () => {
 
 describe('a finding that says nothing', () => {
   it('is one whose reading has no value; a fact of the file needs none', () => {
-    expect(wasNotTold({ defect: 'hotPixels', value: null })).to.equal(true);
-    expect(wasNotTold({ defect: 'hotPixels', value: 0 })).to.equal(false);
-    expect(wasNotTold({ defect: 'conform', value: null })).to.equal(false);
+    expect(passedUnseen({ defect: 'hotPixels', value: null, verdict: 'pass' })).to.equal(true);
+    expect(passedUnseen({ defect: 'hotPixels', value: 0, verdict: 'pass' })).to.equal(false);
+    expect(passedUnseen({ defect: 'conform', value: null, verdict: 'pass' })).to.equal(false);
   });
 });

@@ -1,5 +1,5 @@
 import type { HarmValues } from './gain-and-harm.js';
-import { descriptorOf, SUBJECT_NAMES, type Subject } from './defects.js';
+import { descriptorOf, SUBJECT_NAMES, type Subject, type Verdict } from './defects.js';
 
 /** Facts of the file, by the names that a person knows. */
 const CONFORM_NAMES: Readonly<Record<string, string>> = {
@@ -27,14 +27,16 @@ export const findingName = ({
   (defect === 'conform' ? CONFORM_NAMES[reading] : descriptorOf(defect).figures[reading]?.finding) ??
   SUBJECT_NAMES[defect];
 
-/** Whether a reading that a delivery asks for said nothing: what passes unseen is not within its limits, it is unknown. */
-export const wasNotTold = ({
+/** Whether a finding passes because its reading said nothing: it is not within its limits, it is unknown. */
+export const passedUnseen = ({
   defect,
   value,
+  verdict,
 }: {
   readonly defect: Subject;
   readonly value: number | null;
-}): boolean => defect !== 'conform' && value === null;
+  readonly verdict: Verdict;
+}): boolean => defect !== 'conform' && value === null && verdict === 'pass';
 
 /** `Shake, noise` of Shake and Noise: names as the words of one sentence, the first as it stands. */
 export const asWords = ([first, ...others]: readonly string[]): string =>

@@ -249,6 +249,18 @@ const sizeOf = (curve: Float64Array, fit: Fit, frameRate: number): number => {
   return fitRamp(sums, from, to, a, fit.frames)?.size ?? fit.size;
 };
 
+/** Frames of a shot in which the exposure does not change, of so many. */
+export const framesHolding = (length: number, changes: readonly ExposureChange[]): number => {
+  const changing = changes.map(isWithin);
+  return Array.from({ length }, (_, t) => t).filter((t) => !changing.some((is) => is(t))).length;
+};
+
+/** Whether a frame lies within a change that takes more than one, its soft ends with it. */
+const isWithin = (change: Pick<ExposureChange, 'frame' | 'frames'>): ((t: number) => boolean) => {
+  const [from, to] = ends(change);
+  return (t) => change.frames > 1 && t >= from && t <= to;
+};
+
 /**
  * A curve as it would be had the exposure not changed; nothing is known while it does.
  * @param curve log light, one value a frame
@@ -257,10 +269,10 @@ export const withoutChange = (
   curve: Float64Array,
   change: Pick<ExposureChange, 'frame' | 'frames' | 'size'>,
 ): Float64Array => {
-  const [from, to] = ends(change);
+  const changing = isWithin(change);
   const middle = change.frame + change.frames / 2;
   return curve.map((v, t) => {
     const after = t >= middle ? v - change.size : v;
-    return change.frames > 1 && t >= from && t <= to ? NaN : after;
+    return changing(t) ? NaN : after;
   });
 };

@@ -4,7 +4,7 @@ import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
-import { exposureChangesIn, withoutChange, type ExposureChange } from './exposure.js';
+import { exposureChangesIn, framesHolding, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
@@ -72,15 +72,14 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const light = new Array<number | null>(this.steps.length).fill(null);
     const shots: AnalysedShot[] = [];
     const changes: ExposureChange[] = [];
-    for (const { startFrame, endFrame } of this.motion.shots()) {
-      if (endFrame - startFrame + 1 < LEAST_FRAMES) continue;
+    const long = this.motion.shots().filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES);
+    for (const { startFrame, endFrame } of long) {
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
-      const whole = acrossBands(curves);
-      const changed = exposureChangesIn(whole, frameRate);
+      const changed = exposureChangesIn(acrossBands(curves), frameRate);
       const settled = curves.map((curve) => changed.reduce(withoutChange, curve));
       const faded = fadedIn(acrossBands(settled), frameRate);
       const [bands, errors] = [settled, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
-      const shot = analyseShot(bands, errors, frameRate, framesHolding(whole, changed));
+      const shot = analyseShot(bands, errors, frameRate, framesHolding(curves[0].length, changed));
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push({ ...shot, startFrame, bands });
@@ -91,14 +90,15 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
             : Math.round(100 * v * CURVE_DIGITS) / CURVE_DIGITS),
       );
     }
-    if (shots.length === 0) return notMeasurable(this.whyNot());
+    if (shots.length === 0) return notMeasurable(this.whyNot(long.length > 0));
     return reading(worstOf(shots), changes, light, this.steps, frameRate, this.clip.durationSec);
   }
 
-  private whyNot(): string {
+  /** @param long whether any shot is long enough */
+  private whyNot(long: boolean): string {
     if (this.steps.filter((s) => s !== null).length < this.steps.length / 2)
       return 'The picture is too dark, too bright or too blank, or everything in it moves: its light cannot be followed.';
-    return this.motion.shots().some((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES)
+    return long
       ? `The light is faded or changed in nearly all of the clip: at least ${LEAST_FRAMES} frames of steady exposure are needed to see a rhythm.`
       : `No shot of the clip is long enough: at least ${LEAST_FRAMES} frames between cuts are needed.`;
   }
@@ -109,16 +109,6 @@ interface AnalysedShot extends ShotFlicker {
   readonly startFrame: number;
   readonly bands: readonly Float64Array[];
 }
-
-/** Frames in which the exposure does not change. */
-const framesHolding = (light: Float64Array, changes: readonly ExposureChange[]): number =>
-  light.length -
-  changes
-    .reduce(
-      withoutChange,
-      light.map(() => 0),
-    )
-    .filter(Number.isNaN).length;
 
 interface BandCurves {
   readonly light: Float64Array[];

@@ -1,3 +1,4 @@
+import { mean } from '../../../maths/robust.js';
 import type { Place } from '../place.js';
 
 /** Of places that lie anywhere, one set in a hundred is taken for a crowd: so many standard errors below what is expected. */
@@ -24,9 +25,8 @@ export const areScattered = (
       Infinity,
     ),
   );
-  const mean = nearest.reduce((sum, d) => sum + d, 0) / n;
   const [area, edge] = [width * height, 2 * (width + height)];
   const expected = 0.5 * Math.sqrt(area / n) + (edge * (0.0514 + 0.041 / Math.sqrt(n))) / n;
   const error = Math.sqrt((0.0703 * area) / n ** 2 + 0.037 * edge * Math.sqrt(area / n ** 5));
-  return mean > expected - ONE_IN_A_HUNDRED * error;
+  return mean(nearest) > expected - ONE_IN_A_HUNDRED * error;
 };
