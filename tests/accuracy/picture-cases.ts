@@ -129,6 +129,21 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   edges('wall, soft', 'wall', 3, 1, 826),
   edges('foliage, softest', 'foliage', 4, 0.5, 827),
   edges('shaken, yet sharp', 'wall', 0.6, 0.7, 828, { camera: { handPx: 6, handDeg: 0.2 }, shutter: 0.5 }),
+  {
+    // A scene without one plain edge says nothing of the lens.
+    ...edges('clouds alone', 'clouds', 0.6, 0.5, 836),
+    checks: () => [
+      {
+        reading: 'softness.blurSigmaPx',
+        truth: 'not told',
+        unit: 'px',
+        bar: 0,
+        goal: 0,
+        from: ({ readings: { softness } }) =>
+          softness.state === 'measured' ? softness.values.blurSigmaPx : 'not told',
+      },
+    ],
+  },
   blownUp('foliage, half as large again', 'foliage', 1.5, 832),
   blownUp('wall, six fifths', 'wall', 1.2, 833),
   blownUp('foliage, three times its size', 'foliage', 3, 834),

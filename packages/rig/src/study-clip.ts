@@ -19,6 +19,7 @@ import type { Scene } from './scene/scene.js';
 import {
   bricksStudy,
   clothStudy,
+  cloudsStudy,
   duskStudy,
   foliageStudy,
   layer,
@@ -29,7 +30,7 @@ import {
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks';
+  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
@@ -111,6 +112,8 @@ const sceneOf = (
       return duskStudy(width, height, seed, margin);
     case 'bricks':
       return bricksStudy(width, height, seed, margin);
+    case 'clouds':
+      return cloudsStudy(width, height, seed, margin);
     case 'cloth':
       return clothStudy(width, height, seed, margin, cloth?.cyclesPerPx ?? 0.2, cloth?.coloured ?? false);
   }

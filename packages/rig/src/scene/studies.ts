@@ -158,6 +158,20 @@ export const duskStudy = (width: number, height: number, seed: number, marginPx 
   return { layers: [layer(texture)], ground: [0.08, 0.08, 0.1] };
 };
 
+/** Test picture: clouds from edge to edge, whose softest and hardest borders are many pixels wide: nothing tells how sharp the lens is. */
+export const cloudsStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const texture = plate(width, height, marginPx);
+  const { width: w, height: h } = texture;
+  texture.fill((x, y) => {
+    const heap = fractal((x / w) * 3, (y / h) * 2, 4, seed);
+    const lit = fractal((x / w) * 5, (y / h) * 4, 3, seed + 7);
+    const share = Math.max(0, Math.min(1, (heap - 0.4) * 12));
+    const k = 0.3 + 0.45 * lit;
+    return mixed([0.16, 0.26, 0.5], [k, k, k * 0.98], share * share * (3 - 2 * share));
+  });
+  return { layers: [layer(texture)], ground: [0.3, 0.3, 0.32] };
+};
+
 const CLOTH_TEXELS = 4;
 
 /** Test picture: a wall, and before it a piece of plain-woven cloth with this many threads a pixel. */

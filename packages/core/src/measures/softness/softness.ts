@@ -19,6 +19,11 @@ const COLUMNS = 10;
 const ROWS = 6;
 const LEAST_IN_PART = 5;
 const LEAST_EDGES = 12;
+/**
+ * A few sharp edges show a sharp picture; a few blunt ones show nothing, for a scene may have no other (clouds, water). Blunt:
+ * more than twice as wide as those of a picture that uses all of its size.
+ */
+const BLUNT = 2;
 /** An edge whose width is known worse than this (share, and pixels) says nothing. */
 const MOST_ERROR = 0.2;
 const MOST_ERROR_PX = 0.06;
@@ -69,6 +74,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
   private readonly kept: Kept[] = [];
   private readonly details: Detail[] = [];
   private last = -Infinity;
+  private looked = 0;
 
   constructor(
     private readonly clip: ClipFacts,
@@ -105,6 +111,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       (bars.right > 0 && x >= plane.width - bars.right - BESIDE_BARS);
     const leaveOut = (x: number, y: number): boolean =>
       inBars(x, y) || (!mask.empty && mask.covers(frame.index, x, y * rowStep));
+    this.looked += 1;
     this.enlargement.take(plane);
     const { edges, overshoots } = this.finder.find(plane, leaveOut, within);
     this.overshoots.push(...overshoots);
@@ -129,6 +136,12 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const known = widths.filter((w) => !Number.isNaN(w));
     const telling = known.length >= 3 ? known : kept.map((k) => k.sigmaPx);
     const total = quantile(telling, SHARPEST_PARTS);
+    // Frames show the same edges again: how many there are is what one of them shows.
+    const inAFrame = kept.length / this.looked;
+    if (inAFrame < LEAST_EDGES && total > BLUNT * FULL_SIGMA_PX)
+      return notMeasurable(
+        `Few plain edges can be read (${inAFrame.toFixed(1)} a frame), none of them sharp, and the scene may have no other: the blur is at most ${withoutPixel(total).toFixed(1)} px.`,
+      );
     const [sharpest, softest] = aboutQuantile(telling, SHARPEST_PARTS);
     const error = Math.hypot((softest - sharpest) / 2, NO_STEP * total);
     const [sharper, softer] = [Math.max(0, total - error), total + error];
