@@ -52,6 +52,47 @@ describe('the camera from tiles', () => {
     expect(otherwise).to.be.within(0.15, 0.45);
   });
 
+  it('is not drawn along by an arm that swings before a wall with a few faint marks', () => {
+    const random = seeded(43);
+    const about = (spread: number): number => spread * (random() + random() - 1);
+    /** Where a tile lies, where it went, and how well that is known, both ways alike. */
+    type Tile = readonly [x: number, y: number, dx: number, dy: number, known: number];
+    // From the shoulder at the right edge on the arm is faster; the wall tells little, and elsewhere nothing.
+    const arm = Array.from({ length: 90 }, (): Tile => {
+      const [x, y] = [-110 + 260 * random(), -80 + 110 * random()];
+      const out = (150 - x) / 260;
+      return [x, y, -0.6 - 4 * out + about(0.3), -0.7 + 2.6 * out + 0.02 * y, 0.9];
+    });
+    const marks = Array.from({ length: 34 }, (): Tile => {
+      return [-60 + 200 * random(), 45 + 40 * random(), 0.4 + about(0.15), -0.3 + about(0.15), 0.5];
+    });
+    const plain = Array.from({ length: 100 }, (): Tile => {
+      return [-150 + 300 * random(), -85 + 170 * random(), about(4), about(4), 0.05];
+    });
+    const all = [...arm, ...marks, ...plain];
+    const column = (k: number): Float64Array => Float64Array.from(all, (tile) => tile[k]);
+    const known = Float64Array.from(all, (tile) => tile[4] / 2);
+    const { motion } = cameraMotion(
+      {
+        count: all.length,
+        x: column(0),
+        y: column(1),
+        dx: column(2),
+        dy: column(3),
+        xx: known,
+        xy: new Float64Array(all.length),
+        yy: known,
+        found: new Uint8Array(all.length).fill(1),
+      },
+      STILL,
+      W,
+      H,
+    )!;
+    // The arm goes 0.6 to 4.6 px.
+    expect(motion.dx).to.be.closeTo(0.4, 0.5);
+    expect(motion.dy).to.be.closeTo(-0.3, 0.5);
+  });
+
   it('is not held back by noise: a faint, blurred picture goes as far as a plain one', () => {
     const random = seeded(31);
     /** Low waves under grain that is half as high as they are; the grain is new in each picture. */

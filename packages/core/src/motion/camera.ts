@@ -31,6 +31,8 @@ export interface CameraMotion {
   readonly otherwise: number;
   /** Share of the tiles that follow the camera, 0–1. */
   readonly following: number;
+  /** What the tiles count together that lie just where it puts them. */
+  readonly backing: number;
   /** 1 for each tile that does not follow the camera. */
   readonly outliers: Uint8Array;
   /** Standard error of the motion across and down, pixels: how far tiles lie off it, over what all of them know. */
@@ -47,18 +49,23 @@ const PASSES = 6;
 const SETTLED = 0.002;
 /** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
 const AGREES = 0.12;
-/** The most that a tile may lie off and still count for the camera, pixels: narrower from pass to pass, so that the fit settles on one motion and not between two. */
+/**
+ * The most that a tile may lie off and still count for the camera, pixels, and in the first passes: close from the start on, so
+ * that no limb that turns pulls the fit along itself; and wide, narrower from pass to pass, for rows that lean.
+ */
 const FARTHEST = 0.45;
-const NARROWING = [1.2, 0.7, 0.5];
+const CLOSE = [0.5, 0.5, 0.5];
+const WIDE = [1.2, 0.7, 0.5];
 /** A tile this far off, pixels, and this many sigmas, goes its own way. */
 const OUTLIER_PX = 0.45;
 const OUTLIER_SIGMAS = 5;
-/** Motions that are tried for the start, and how near a tile must lie to support one, pixels. */
+/** A tile nearer than this to where a fit puts it, pixels, backs it, the more the nearer. */
+const JUST_THERE = 0.3;
+/** Motions that are tried for the start. */
 const CANDIDATES = 48;
-const BACKS = 0.6;
-/** Where fewer of the tiles than this follow, a start that leans is tried; it is taken where so many more follow it. */
+/** Where fewer of the tiles than this follow, a wider fit and a start that leans are tried; one is taken that has so much more behind it. */
 const FEW_FOLLOW = 0.85;
-const MORE_FOLLOW = 1.25;
+const MORE_BACK = 1.25;
 /** Subjects stand in the middle more often than not. */
 const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
@@ -96,11 +103,12 @@ export const cameraMotion = (
     side: Math.max(width, height) / 2,
     rowOf: tiles.y.map((y) => (y / height + 0.5) * ROW_BANDS - 0.5),
   };
-  let settled = settle(ground, fromSimilarity(agreed(ground, first), ground), true);
+  const begun = fromSimilarity(agreed(ground, first), ground);
+  let settled = settle(ground, begun, true, CLOSE);
   if (settled.staying < FEW_FOLLOW * found.length) {
-    const start = leaning(ground, first);
-    const leant = start && settle(ground, start, false);
-    if (leant && leant.staying > MORE_FOLLOW * settled.staying) settled = leant;
+    const leant = leaning(ground, first);
+    for (const other of [settle(ground, begun, true, WIDE), leant && settle(ground, leant, false, WIDE)])
+      if (other && backing(ground, other.fit) > MORE_BACK * backing(ground, settled.fit)) settled = other;
   }
   const { fit, outliers, staying } = settled;
   if (staying < LEAST_TILES) return null;
@@ -109,6 +117,7 @@ export const cameraMotion = (
     ...result(fit, known, height, ground.side),
     otherwise: (found.length - staying) / found.length,
     following: staying / found.length,
+    backing: backing(ground, fit),
     outliers,
     error,
   };
@@ -138,13 +147,21 @@ interface Settled {
   readonly staying: number;
 }
 
-/** @param rigid whether all bands go alike in the first pass */
-const settle = ({ tiles, found, side, rowOf }: Ground, start: Fit, rigid: boolean): Settled => {
+/**
+ * @param rigid whether all bands go alike in the first pass
+ * @param narrowing how far off a tile may lie in the first passes, pixels
+ */
+const settle = (
+  { tiles, found, side, rowOf }: Ground,
+  start: Fit,
+  rigid: boolean,
+  narrowing: readonly number[],
+): Settled => {
   const off = new Float64Array(tiles.count);
   const weights = new Float64Array(tiles.count);
   const near = new Float64Array(found.length);
   let fit = start;
-  let reach = NARROWING[0];
+  let reach = narrowing[0];
   let variance = 0;
   for (let pass = 0; pass < PASSES; pass++) {
     let power = 0;
@@ -160,14 +177,14 @@ const settle = ({ tiles, found, side, rowOf }: Ground, start: Fit, rigid: boolea
       weight += weights[i];
     }
     variance = power / weight;
-    const stiff = pass < NARROWING.length ? STIFF : variance / (BENDS_PX * BENDS_PX);
+    const stiff = pass < narrowing.length ? STIFF : variance / (BENDS_PX * BENDS_PX);
     const next = solve(tiles, found, weights, rowOf, side, rigid && pass === 0, stiff);
     if (!next) break;
     const change = Math.abs(next.bandX[4] - fit.bandX[4]) + Math.abs(next.bandY[4] - fit.bandY[4]);
     fit = next;
-    if (pass >= NARROWING.length && change < SETTLED) break;
+    if (pass >= narrowing.length && change < SETTLED) break;
     const typical = median(near.subarray(0, counted));
-    reach = Math.max(AGREES, Math.min(NARROWING[pass] ?? FARTHEST, TUKEY * 1.2 * typical));
+    reach = Math.max(AGREES, Math.min(narrowing[pass] ?? FARTHEST, TUKEY * 1.2 * typical));
   }
   const outliers = new Uint8Array(tiles.count);
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
@@ -175,6 +192,13 @@ const settle = ({ tiles, found, side, rowOf }: Ground, start: Fit, rigid: boolea
   const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
   return { fit, weights, variance, outliers, staying };
 };
+
+/** What the tiles count together that lie just where a fit puts them: those of a limb that turns lie about it, and no nearer. */
+const backing = ({ tiles, found, trusted, rowOf, side }: Ground, fit: Fit): number =>
+  found.reduce(
+    (sum, i) => sum + trusted[i] * Math.max(0, 1 - distance(tiles, i, fit, rowOf[i], side) / JUST_THERE),
+    0,
+  );
 
 /** What the tiles know of each band, and the standard error of all of them together. */
 const knowledgeOf = (
@@ -279,7 +303,8 @@ const mostBacked = (
   }
   kernels.reserve(2 * votes.length, 1);
   const at = kernels.putDoubles(votes);
-  const supportOf = (dx: number, dy: number): number => kernels.run.supportOf(at, n, dx, dy, BACKS * BACKS);
+  const supportOf = (dx: number, dy: number): number =>
+    kernels.run.supportOf(at, n, dx, dy, JUST_THERE * JUST_THERE);
   let best = { dx: first.dx, dy: first.dy, support: LEAD * supportOf(first.dx, first.dy) };
   const step = Math.max(1, Math.floor(n / CANDIDATES));
   for (let k = 0; k < n; k += step) {

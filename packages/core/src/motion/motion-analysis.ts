@@ -85,6 +85,8 @@ const WELL_KNOWN = 6;
 const GOES_ON = 0.7;
 /** Share of the tiles that are found again in a picture that was followed: of another picture hardly one is. */
 const FOUND_AGAIN = 0.3;
+/** Where fewer than this are, something that jumps aside may have been followed. */
+const MOST_FOUND = 0.6;
 /** Something moves where in so many of the frames this near … */
 const MOVED_FRAMES = 3;
 const MOVES_WITHIN = 8;
@@ -171,7 +173,8 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       const { motion } = coarse ?? { motion: STILL };
       const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
       const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
-      return { coarse, first, tiles, found: shareOf(tiles.found) };
+      const camera = cameraMotion(tiles, first, smooth.width, smooth.height, outliersBefore);
+      return { coarse, tiles, camera, found: shareOf(tiles.found) };
     };
     // A camera goes on as it went: only where that does not hold is the whole neighbourhood searched.
     const onward = this.guess && register(from, to, this.guess);
@@ -181,12 +184,16 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       const anew = followed(register(from, to));
       if (anew.found > best.found) best = anew;
     }
-    const { coarse, first, tiles } = best;
+    if (best.found < MOST_FOUND) {
+      const still = followed(null);
+      if (backingOf(still) > backingOf(best)) best = still;
+    }
+    const { coarse, tiles, camera } = best;
     this.guess = coarse?.motion ?? null;
     this.found.push(best.found);
-    const camera = cameraMotion(tiles, first, smooth.width, smooth.height, outliersBefore);
-    if (!camera || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
-      this.registration = coarse && scaled(coarse, 2 ** skip);
+    const isKnown = best.found >= FOUND_AGAIN;
+    if (!camera || !isKnown || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
+      this.registration = isKnown ? coarse && scaled(coarse, 2 ** skip) : null;
       this.camera.push(null);
       return;
     }
@@ -246,7 +253,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 
   shots(): readonly Shot[] {
     // What is found again where it was, or was carried, is no other picture: a camera that is bumped does not cut.
-    return this.finder.finish((f) => this.camera[f] !== null && this.found[f] >= FOUND_AGAIN);
+    return this.finder.finish((f) => this.camera[f] !== null);
   }
 
   repeats(): ReadonlySet<number> {
@@ -276,11 +283,13 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 /** One way on to the next frame: where a guess puts the picture, and which tiles are there. */
 interface Followed {
   readonly coarse: Registration | null;
-  readonly first: Similarity;
   readonly tiles: TileMotions;
+  readonly camera: CameraMotion | null;
   /** Share of the tiles that were found. */
   readonly found: number;
 }
+
+const backingOf = ({ camera }: Followed): number => camera?.backing ?? 0;
 
 const shareOf = (marks: Uint8Array): number => mean(marks) || 0;
 
