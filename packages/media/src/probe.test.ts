@@ -1,8 +1,9 @@
 import { expect } from 'chai';
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { CODECS, encodeFrames, type Codec } from './encode.js';
+import { measureClip } from './measure-clip.js';
 import { probeClip } from './probe.js';
 import { openSource } from './source.js';
 import { run } from './tools.js';
@@ -105,6 +106,24 @@ describe('the facts of a clip', function () {
     });
     const wide = await make('wide.mp4', ['-vf', 'setsar=64/45', '-c:v', 'libx264']);
     expect((await probeClip(await openSource(wide))).facts.pixelAspect).to.be.closeTo(64 / 45, 1e-6);
+  });
+
+  it('takes an AVI that leaves slots empty for whole, and one that ends early for cut short', async () => {
+    const path = join(folder, 'gaps.avi');
+    const drawn = ['-f', 'lavfi', '-i', 'testsrc2=size=160x90:rate=25:duration=2'];
+    // One frame in five was dropped by the capture: its slot is there, and empty.
+    const dropped = ['-vf', "select='not(eq(mod(n,5),3))'", '-fps_mode', 'vfr', '-c:v', 'mpeg4'];
+    await run('ffmpeg', ['-v', 'error', ...drawn, ...dropped, path]);
+    const clip = await probeClip(await openSource(path));
+    expect(clip.facts).to.include({ frames: 40, variableFrameRate: true });
+    expect(clip.facts.durationSec).to.be.closeTo(2, 0.05);
+    expect((await measureClip(path, { only: ['shake'] })).clip.frames).to.equal(40);
+    const cut = join(folder, 'cut.avi');
+    const stored = await readFile(path);
+    await writeFile(cut, stored.subarray(0, Math.floor(stored.length * 0.6)));
+    let complaint = '';
+    await measureClip(cut, { only: ['shake'] }).catch((error: Error) => (complaint = error.message));
+    expect(complaint).to.match(/cut\.avi: .*cut short/);
   });
 
   it('takes numbered stills as a clip whose rate is assumed', async () => {

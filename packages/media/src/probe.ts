@@ -6,6 +6,7 @@ import { mustHaveFinished, NO_INDEX, NO_MEDIA, wasStopped, whyUnreadable } from 
 import { houseLimits, type DecodeLimits } from './limits.js';
 import { pixelFormat, type PixelFormat } from './pixel-formats.js';
 import { ASSUMED_STILLS_RATE, type Source } from './source.js';
+import { framesInSlots } from './avi-slots.js';
 import { run } from './tools.js';
 
 /** A source whose facts are known and which can be decoded. */
@@ -99,7 +100,12 @@ export const probeClip = async (
       `its picture (${stream.codec_name ?? 'unknown codec'}) cannot be decoded; the file may be cut short.`,
       'Ask the sender for it again, or for another codec.',
     );
-  const { facts, frameSlack } = factsOf(source, probe, stream, format);
+  const { facts, frameSlack } = factsOf(
+    source,
+    probe,
+    await withoutEmptySlots(source, stream, probe, limits),
+    format,
+  );
   if (facts.frames > limits.frames)
     throw new ClipUnreadable(
       source.path,
@@ -107,6 +113,21 @@ export const probeClip = async (
       'Cut it into parts, or raise BEVRIN_MAX_FRAMES.',
     );
   return { source, format, stream: stream.index, facts, frameSlack, limits };
+};
+
+/** Of an AVI that leaves slots empty: how many frames there are instead, and how many come in a second. */
+const withoutEmptySlots = async (
+  source: Source,
+  stream: Stream,
+  { format }: z.infer<typeof Probe>,
+  limits: DecodeLimits,
+): Promise<Stream> => {
+  const slots = Number(stream.nb_frames);
+  if (format.format_name !== 'avi' || !(slots > 0) || !usable(stream.r_frame_rate)) return stream;
+  const frames = await framesInSlots(source, stream.index, slots, INDEX_SLACK, limits);
+  if (frames === null || frames >= slots - INDEX_SLACK) return stream;
+  const [a, b] = stream.r_frame_rate.split('/').map(Number);
+  return { ...stream, nb_frames: String(frames), avg_frame_rate: `${a * frames}/${b * slots}` };
 };
 
 /** What the decoders of ffmpeg say of a picture above their limit. */
