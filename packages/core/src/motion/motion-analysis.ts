@@ -56,6 +56,8 @@ export interface MotionAnalysis {
   readonly leftOut: Uint8Array | null;
   /** Tiles that did not follow the camera into the frame in hand, pixels of `full`. */
   readonly outliersNow: readonly { readonly x: number; readonly y: number }[];
+  /** Tiles of the frame before that the camera carried into the frame in hand. */
+  readonly carriedNow: readonly Carried[];
   /** Step of the camera into each frame so far; `null` where it is unknown. */
   steps(): readonly (CameraStep | null)[];
   /** The shots; complete once every small frame was taken. */
@@ -65,6 +67,14 @@ export interface MotionAnalysis {
   /** Where things went another way than the camera: share of the frames, over a grid of the picture. */
   outliers(): OutlierMap;
   bars(): BlackBars;
+}
+
+/** A place of the frame before, and how far from it the frame in hand shows it: pixels of `full`. */
+export interface Carried {
+  readonly x: number;
+  readonly y: number;
+  readonly dx: number;
+  readonly dy: number;
 }
 
 /** Share of the frames (0–1) in which each cell of a grid did not follow the camera. */
@@ -95,6 +105,8 @@ const MOVED_PX = 0.15;
 const MOVED_SHARE = 0.01;
 /** Frames that measures look at together. */
 const FRAMES_IN_HAND = 3;
+/** A tile that knows less than this, in sharp tiles, agrees with any camera. */
+const KNOWN = 0.25;
 const OUTLIER_COLUMNS = 16;
 const OUTLIER_ROWS = 9;
 
@@ -108,6 +120,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   leftOut: Uint8Array | null = null;
   scale = { x: 1, y: 1 };
   outliersNow: { x: number; y: number }[] = [];
+  carriedNow: Carried[] = [];
   smooth = NOTHING;
   private prepared: Prepared | null = null;
   private readonly rooms = new Rooms(FRAMES_IN_HAND);
@@ -161,6 +174,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       y: y - smooth.height / 2,
     }));
     this.outliersNow = [];
+    this.carriedNow = [];
     if (!prepared) {
       this.camera.push(null);
       this.found.push(0);
@@ -226,7 +240,10 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       const cell = Math.max(0, row) * OUTLIER_COLUMNS + Math.max(0, column);
       this.asked[cell]++;
       this.outlying[cell] += outliers[i];
-      if (outliers[i]) this.outliersNow.push({ x: tiles.x[i] + width / 2, y: tiles.y[i] + height / 2 });
+      const [x, y] = [tiles.x[i] + width / 2, tiles.y[i] + height / 2];
+      if (outliers[i]) this.outliersNow.push({ x, y });
+      else if (tiles.xx[i] + tiles.yy[i] > KNOWN)
+        this.carriedNow.push({ x, y, dx: tiles.dx[i], dy: tiles.dy[i] });
     }
   }
 

@@ -1,4 +1,5 @@
 import type { Shot } from '#terms';
+import type { DetailKept } from './carried-detail.js';
 import type { SoftFrames } from './descriptor.js';
 import { kernels } from '../../kernels/kernels.js';
 import { median, quantile } from '../../maths/robust.js';
@@ -83,26 +84,50 @@ export const detailOfPlain = ({ width, height, samples: s }: Level): Detail => {
   return ratios(fineX, middleX, coarseX, fineY, middleY, coarseY);
 };
 
-/** Detail of each frame over that of the sharper frames about it, 0–1 and a little above. */
-export const relativeDetail = (details: readonly Detail[], shots: readonly Shot[]): Float64Array => {
+/**
+ * Detail of each frame over that of the sharper frames about it, 0–1 and a little above: of the whole picture, or of what the
+ * camera carried along from frame to frame, whichever lost less. What passes is blurred or goes; what stays tells of the lens.
+ * @param kept by what was carried into each frame; `null` where that is not known, and the whole picture speaks alone
+ */
+export const relativeDetail = (
+  details: readonly Detail[],
+  shots: readonly Shot[],
+  kept: readonly (DetailKept | null)[] = [],
+): Float64Array => {
   const out = new Float64Array(details.length).fill(1);
+  const carried = carriedAlong(details, kept);
   for (const { startFrame, endFrame } of shots)
     for (let f = startFrame; f <= Math.min(endFrame, details.length - 1); f++) {
-      const about = details.slice(Math.max(startFrame, f - ABOUT), Math.min(endFrame, f + ABOUT) + 1);
-      const of = (key: keyof Detail): number =>
-        details[f][key] /
+      const [from, to] = [Math.max(startFrame, f - ABOUT), Math.min(endFrame, f + ABOUT) + 1];
+      const ofSharper = <Key extends string>(all: readonly Record<Key, number>[], key: Key): number =>
+        all[f][key] /
         Math.max(
           1e-9,
           quantile(
-            about.map((d) => d[key]),
+            all.slice(from, to).map((d) => d[key]),
             0.75,
           ),
         );
-      const believed = (fine: number, middle: number): number =>
-        middle > KEPT ? Math.max(fine, Math.min(1, middle)) : fine;
-      out[f] = Math.min(believed(of('x'), of('middleX')), believed(of('y'), of('middleY')));
+      const left = (fine: 'x' | 'y', middle: 'middleX' | 'middleY'): number => {
+        const ofMiddle = ofSharper(details, middle);
+        const whole = ofSharper(details, fine);
+        const believed = ofMiddle > KEPT ? Math.max(whole, Math.min(1, ofMiddle)) : whole;
+        return Math.max(believed, Math.min(1, ofSharper(carried, fine)));
+      };
+      out[f] = Math.min(left('x', 'middleX'), left('y', 'middleY'));
     }
   return out;
+};
+
+/** Fine detail of what was carried along, over that of the first frame; where it is not known, as the whole picture changed. */
+const carriedAlong = (details: readonly Detail[], kept: readonly (DetailKept | null)[]): DetailKept[] => {
+  let [x, y] = [0, 0];
+  return details.map((detail, f) => {
+    const before = details[f - 1] ?? detail;
+    x += kept[f]?.x ?? Math.log(detail.x / before.x);
+    y += kept[f]?.y ?? Math.log(detail.y / before.y);
+    return { x: Math.exp(x), y: Math.exp(y) };
+  });
 };
 
 /** Runs of frames much softer than their neighbours, why, and whether sharp frames close by could rebuild them. */

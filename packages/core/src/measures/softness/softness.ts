@@ -7,6 +7,7 @@ import { burstOf, isOneOfFew, type Frame } from '../../picture/frame.js';
 import { lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
+import { detailKept, type DetailKept } from './carried-detail.js';
 import { EdgeFinder } from './edges.js';
 import { EnlargementFinder } from './enlargement.js';
 import { detailOf, relativeDetail, softRuns, type Detail } from './soft-frames.js';
@@ -62,7 +63,7 @@ export const softness: Measure<SoftnessReading> = {
   begin: (clip, motion, options) => new RunningSoftness(clip, motion, options),
 };
 
-interface Kept {
+interface Edge {
   readonly part: number;
   readonly sigmaPx: number;
 }
@@ -71,8 +72,10 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
   private readonly finder: EdgeFinder;
   private readonly enlargement = new EnlargementFinder();
   private readonly overshoots: number[] = [];
-  private readonly kept: Kept[] = [];
+  private readonly edges: Edge[] = [];
   private readonly details: Detail[] = [];
+  /** Of what the camera carried into each frame. */
+  private readonly kept: (DetailKept | null)[] = [];
   private last = -Infinity;
   private looked = 0;
 
@@ -86,11 +89,13 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
 
   take(frame: Frame): void {
     if (frame.view === 'small') {
-      this.details.push(detailOf(this.motion.smooth));
+      const { smooth, full, before, carriedNow } = this.motion;
+      this.details.push(detailOf(smooth));
+      this.kept.push(before && detailKept(before, full, carriedNow));
       return;
     }
     // One frame of each burst: its neighbour shows the same edges.
-    if (frame.index === this.last + 1 || this.kept.length > MOST_KEPT) return;
+    if (frame.index === this.last + 1 || this.edges.length > MOST_KEPT) return;
     this.last = frame.index;
     const { plan } = this.options;
     if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, MOST_FRAMES)) return;
@@ -119,12 +124,12 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       if (edge.errorPx > MOST_ERROR * edge.sigmaPx + MOST_ERROR_PX) continue;
       const column = Math.min(COLUMNS - 1, Math.floor((edge.x / plane.width) * COLUMNS));
       const row = Math.min(ROWS - 1, Math.floor((edge.y / plane.height) * ROWS));
-      this.kept.push({ part: row * COLUMNS + column, sigmaPx: edge.sigmaPx });
+      this.edges.push({ part: row * COLUMNS + column, sigmaPx: edge.sigmaPx });
     }
   }
 
   finish(): SoftnessReading {
-    const { clip, kept } = this;
+    const { clip, edges: kept } = this;
     if (Math.min(clip.width, clip.height) < 64)
       return notMeasurable(`The picture is too small (${clip.width}×${clip.height}) to judge its edges.`);
     if (kept.length < LEAST_EDGES)
@@ -146,7 +151,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const error = Math.hypot((softest - sharpest) / 2, NO_STEP * total);
     const [sharper, softer] = [Math.max(0, total - error), total + error];
     const sigma = withoutPixel(total);
-    const relative = relativeDetail(this.details, this.motion.shots());
+    const relative = relativeDetail(this.details, this.motion.shots(), this.kept);
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.
     const edges = Math.min(1, FULL_SIGMA_PX / total);
