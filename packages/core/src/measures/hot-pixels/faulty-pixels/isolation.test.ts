@@ -85,6 +85,31 @@ describe('what tells a fault of the sensor from the scene', () => {
     ).to.equal(true);
   });
 
+  it('cannot be told by what some among very many dots of the scene are by chance', () => {
+    const random = seeded(19);
+    const leaves = even();
+    const places = Array.from(
+      { length: 108 },
+      (_, k) => [8 + 12 * (k % 12), 8 + 12 * Math.floor(k / 12)] as const,
+    );
+    // Dots of all strengths on ground of all sorts; the first stands further out of it than the others.
+    const scene = places.map(([x, y], k) => {
+      const uneven = k === 0 ? 24 : 40 + 60 * random();
+      for (const [dx, dy] of RING_PLACES)
+        leaves[(y + dy) * width + x + dx] = 100 + Math.round(uneven * (random() - 0.5));
+      leaves[y * width + x] = 100 + Math.round(k === 0 ? 42 : 20 + 40 * random());
+      return [x, y] as const;
+    });
+    const all = scene.map(([x, y]) => suspectAt(leaves, width, x, y));
+    const [lone] = all;
+    expect(isolationOf(lone)).to.be.within(1.5, 2.4);
+    const shapeOf = (s: Suspect): Shape => (s === lone ? 'sample' : 'drawn');
+    expect(weigh(all, shapeOf)(lone, false, false).told).to.equal(false);
+    // The same among a few.
+    const few = [lone, ...all.filter((s) => s !== lone).slice(0, 5)];
+    expect(weigh(few, shapeOf)(lone, false, false).told).to.equal(true);
+  });
+
   it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
     const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
     const places = Array.from(

@@ -86,6 +86,7 @@ export const roundnessOf = ({ along, contrast }: Pick<Suspect, 'along' | 'contra
 export type Evidence = { readonly told: true } | { readonly told: false; readonly because: string };
 
 const TOLD: Evidence = { told: true };
+const AS_ALONE = 'the scene has dots that stand as still and as alone';
 
 /**
  * What made a dot, as far as its shape tells: a lens spreads every dot of the scene over its neighbours and all colours. It
@@ -110,6 +111,7 @@ export const weigh = (
   // Worked out once, and only where there is something to weigh.
   let all: readonly Weighed[] | null = null;
   let reach: number | null = null;
+  let ofScene: number | null = null;
   return (s, coloured, ofPlane) => {
     const own = weighed(s);
     const shape = shapeOf(s);
@@ -125,8 +127,7 @@ export const weigh = (
     )
       return TOLD;
     const isOutside = own.isolation >= OUT_OF_STILL;
-    if (shape === 'drawn' || (shape === 'site' && !isOutside))
-      return { told: false, because: 'the scene has dots that stand as still and as alone' };
+    if (shape === 'drawn' || (shape === 'site' && !isOutside)) return { told: false, because: AS_ALONE };
     // One photosite is of one colour: outside of what lies around it, it is like no dots but those that no lens draws either.
     const isUnlikeDrawn = isOutside && ofPlane;
     const peers = all.filter(
@@ -137,9 +138,12 @@ export const weigh = (
         Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE &&
         (!isUnlikeDrawn || shapeOf(o.suspect) === shape),
     ).length;
-    return peers <= MOST_PEERS
-      ? TOLD
-      : { told: false, because: `${peers} other places of the picture look like it` };
+    if (peers > MOST_PEERS)
+      return { told: false, because: `${peers} other places of the picture look like it` };
+    if (isUnlikeDrawn) return TOLD;
+    // Among thousands of leaves some are as alone as that.
+    ofScene ??= reachOf(all.filter((o) => shapeOf(o.suspect) === 'drawn'));
+    return own.isolation >= ofScene ? TOLD : { told: false, because: AS_ALONE };
   };
 };
 
