@@ -67,6 +67,10 @@ describe('what leaves the house', function () {
     expect(noise).to.include({ value: '3', unit: '%', verdict: 'fail', spec: 'Broadcast HD' });
     const light = rows.find((r) => r.clip === 'nïght "1", take 2.mov' && r.defect === 'Flicker')!;
     expect(light['waived because']).to.equal('The lamps, meant to.');
+    // Spots of which the reading said nothing are not within their limits.
+    const untold = rows.filter((r) => r.verdict === 'not told');
+    expect(untold.map((r) => r.reading)).to.include('spotCount');
+    expect(untold.every((r) => r.value === '')).to.equal(true);
     expect(
       rows.some((r) => r.clip.startsWith('=')),
       'no cell is a formula',

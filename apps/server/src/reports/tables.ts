@@ -2,6 +2,7 @@ import {
   SPEC_COLUMNS,
   SUBJECT_NAMES,
   TREATMENT_NAMES,
+  passedUnseen,
   type DeliverySpec,
   type Report,
 } from '@bevrin/contract';
@@ -44,7 +45,8 @@ export const findingsCsv = ({ batch, clips }: Report): string =>
         pass: f.pass,
         fail: f.fail,
         severity: f.severity,
-        verdict: f.verdict,
+        // A reading that said nothing is not within its limits.
+        verdict: passedUnseen(f) ? 'not told' : f.verdict,
         'waived because':
           plan.waived.find((w) => w.defect === f.defect && w.reading === f.reading)?.reason ?? '',
         'first frame': f.startFrame,
