@@ -44,6 +44,8 @@ describe('repeated frames', () => {
     const found = finder.finish();
     expect([...found]).to.deep.equal([4, 9, 14, 19, 24, 29, 34, 39]);
     expect(cadenceOf(found)).to.equal(5);
+    // A picture that is held at the start is shown again and again, in no rhythm.
+    expect(cadenceOf(new Set([1, 2, 3, 4]))).to.equal(null);
   });
 
   it('are none where nothing moves and a codec left out what stayed', () => {

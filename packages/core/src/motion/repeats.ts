@@ -59,13 +59,13 @@ export class RepeatFinder {
 const LEAST_REPEATS = 4;
 const LEAST_SHARE = 0.8;
 
-/** Every how many frames one is shown again; `null` where there is no rhythm. */
+/** Every how many frames one is shown again; `null` where there is no rhythm: a picture that is held for a while has none. */
 export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
   const frames = [...repeats].sort((a, b) => a - b);
   if (frames.length < LEAST_REPEATS) return null;
   const gaps = frames.slice(1).map((f, i) => f - frames[i]);
   const usual = median(gaps);
-  return Number.isInteger(usual) && gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
+  return Number.isInteger(usual) && usual > 1 && gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
     ? usual
     : null;
 };
