@@ -65,7 +65,9 @@ export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
   if (frames.length < LEAST_REPEATS) return null;
   const gaps = frames.slice(1).map((f, i) => f - frames[i]);
   const usual = median(gaps);
-  return Number.isInteger(usual) && usual > 1 && gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
+  return Number.isInteger(usual) &&
+    usual > 1 &&
+    gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
     ? usual
     : null;
 };
