@@ -22,7 +22,7 @@ const TURNS = 3;
 /** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
 const KEEP_EVERY = 1.25;
 /** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
-const KEEP_EVERY_NEAR = 0.6;
+const KEEP_EVERY_NEAR = KEEP_EVERY / 2;
 const APART_NEAR = [3.5, 4.5, 6];
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
@@ -42,28 +42,25 @@ const LEAST_DEPTH = 0.05;
 const STANDS_OUT = 6;
 const ROUNDS = 2;
 /** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
-const SPREAD = 13;
-const MOST_ROUNDS = 14;
+const SPREAD = ABOUT;
 /**
  * What would be gone if the frames lay this much better over one another, pixels of the picture, is no spot: where the scene
  * lies along the way of the camera, an edge of it stays in its place.
  */
 const MISLAID = 0.5;
-/** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
-const MOST_UNEVEN = 0.6;
 /** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
 const LEAST_NEAR = -0.16;
 /** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
 const MOST_NEAR = 5;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
-const MOST_RADIUS = 11;
+const MOST_RADIUS = ABOUT;
 /** A smaller place is what registration left of fine detail. */
 const LEAST_RADIUS = 1.6;
 /** Near the edge few frames overlap. */
-const EDGE = 16;
+const EDGE = ABOUT;
 /** Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with. */
-const TRACE_REACH = 30;
+const TRACE_REACH = Math.max(...APART);
 /** Beside a spot, what is weaker than this share of it is a part of it. */
 const SATELLITE = 0.7;
 /** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
@@ -91,8 +88,6 @@ class Looks {
   seen: Look[] = [];
   private stride = 1;
   slopes: Slopes | null = null;
-  /** How unevenly each pair of frames had to be shifted, pixels of the picture. */
-  readonly uneven: number[] = [];
   private looks = 0;
   /** Frames that were kept, and where the camera stood in each. */
   private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
@@ -163,7 +158,6 @@ class Looks {
     lay(shift, 0, 1);
     const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
     if (sampled.length < 40) return;
-    this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
     this.slopes ??= new Slopes({ width, height });
     this.slopes.take(now);
     // Light that changed, changed everywhere.
@@ -256,9 +250,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   finish(): LensSpot[] | null {
     // The farther apart the better: short distances serve where there are no others.
     const isFar = this.far.tells();
-    const { seen, slopes, uneven } = isFar ? this.far : this.near;
+    const { seen, slopes } = isFar ? this.far : this.near;
     this.seen = seen;
-    if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
+    if (!slopes || this.seen.length < LEAST_LOOKS) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
     const level = isFar ? few : this.usual(this.rounds());
@@ -326,7 +320,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   private rounds(): number {
     if (this.seen === this.far.seen) return ROUNDS;
     const square = mean(this.seen.map(({ dx, dy }) => dx * dx + dy * dy));
-    return Math.max(ROUNDS, Math.min(MOST_ROUNDS, Math.ceil(SPREAD ** 2 / square)));
+    return Math.max(ROUNDS, Math.ceil(SPREAD ** 2 / square));
   }
 
   private liesInOnePlane(level: Float32Array): boolean {
