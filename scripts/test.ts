@@ -16,14 +16,14 @@ interface Tally {
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
 type Suite = readonly [name: string, args: readonly string[]];
 
-/** So many files at a time, the next as soon as one is through. What waits for servers and pages leaves room for a third. */
-const atATime = (jobs: number): readonly string[] => ['--parallel', '--jobs', String(jobs)];
+/** Two files at a time, the next as soon as one is through. */
+const TWO = ['--parallel', '--jobs', '2'];
 /** Suites follow one another; what takes longest of one begins first. */
 const SUITES: readonly Suite[] = [
   [
     'unit and accuracy tests',
     [
-      ...atATime(2),
+      ...TWO,
       'tests/accuracy/**/*.test.ts',
       'tests/trials/**/*.test.ts',
       'tests/recheck/**/*.test.ts',
@@ -36,7 +36,7 @@ const SUITES: readonly Suite[] = [
   [
     'integration and browser tests',
     [
-      ...atATime(3),
+      ...TWO,
       'tests/ninth-measure/*.test.ts',
       'apps/server/**/*.test.ts',
       'scripts/**/*.test.ts',

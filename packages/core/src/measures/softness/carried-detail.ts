@@ -30,14 +30,16 @@ export const detailKept = (before: Level, now: Level, carried: readonly Carried[
     const [ax, ay] = [Math.round(place.x), Math.round(place.y)];
     const [bx, by] = [Math.round(place.x + place.dx), Math.round(place.y + place.dy)];
     if (!lies(before, ax, ay) || !lies(now, bx, by)) continue;
-    for (const [all, step] of [
-      [across, 1],
-      [down, now.width],
+    powersAt(before, ax, ay, ofBefore);
+    powersAt(now, bx, by, ofNow);
+    for (const [all, k] of [
+      [across, 0],
+      [down, 2],
     ] as const) {
-      const [a, b] = [powersAt(before, ax, ay, step), powersAt(now, bx, by, step)];
-      all.change.push(Math.log(b.fine / b.coarse) - Math.log(a.fine / a.coarse));
+      const [a, b] = [ofBefore[k], ofNow[k]];
+      all.change.push(Math.log(b / ofNow[k + 1]) - Math.log(a / ofBefore[k + 1]));
       // What is out of focus has little to lose: where there is fine detail, that tells.
-      all.weight.push(Math.max(a.fine, b.fine));
+      all.weight.push(Math.max(a, b));
     }
   }
   if (across.change.length < LEAST_PLACES) return null;
@@ -57,20 +59,29 @@ const lies = ({ width, height }: Level, x: number, y: number): boolean => {
 /** Keeps a blank place from being divided by nothing. */
 const NOTHING = 1;
 
-/** Power of fine and of coarse differences about a place, along one direction; every other row is enough. */
-const powersAt = (
-  { width, samples: s }: Level,
-  x: number,
-  y: number,
-  step: number,
-): { fine: number; coarse: number } => {
-  let [fine, coarse] = [NOTHING, NOTHING];
+const ofBefore = new Float64Array(4);
+const ofNow = new Float64Array(4);
+
+/**
+ * Power of fine and of coarse differences about a place, along rows and then down columns; every other row is enough.
+ * @param out receives the four
+ */
+const powersAt = ({ width, samples: s }: Level, x: number, y: number, out: Float64Array): void => {
+  const [fineStep, coarseStep] = [FINE * width, COARSE * width];
+  let [fineX, coarseX, fineY, coarseY] = [NOTHING, NOTHING, NOTHING, NOTHING];
   for (let v = y - HALF; v < y + HALF; v += 2)
     for (let i = v * width + x - HALF, end = i + 2 * HALF; i < end; i++) {
-      const f = s[i + FINE * step] - s[i - FINE * step];
-      const c = s[i + COARSE * step] - s[i - COARSE * step];
-      fine += f * f;
-      coarse += c * c;
+      const fx = s[i + FINE] - s[i - FINE];
+      const cx = s[i + COARSE] - s[i - COARSE];
+      const fy = s[i + fineStep] - s[i - fineStep];
+      const cy = s[i + coarseStep] - s[i - coarseStep];
+      fineX += fx * fx;
+      coarseX += cx * cx;
+      fineY += fy * fy;
+      coarseY += cy * cy;
     }
-  return { fine, coarse };
+  out[0] = fineX;
+  out[1] = coarseX;
+  out[2] = fineY;
+  out[3] = coarseY;
 };
