@@ -21,10 +21,17 @@ export const framesInSlots = async (
 ): Promise<number | null> => {
   const read = await run(
     'ffprobe',
-    ['-v', 'error', '-select_streams', String(stream)].concat(
-      ['-show_entries', 'packet=dts', '-of', 'csv=p=0'],
-      source.input,
-    ),
+    [
+      '-v',
+      'error',
+      '-select_streams',
+      String(stream),
+      '-show_entries',
+      'packet=dts',
+      '-of',
+      'csv=p=0',
+      ...source.input,
+    ],
     { withinMs: limits.decodeMs },
   );
   mustHaveFinished(source.path, read, 'while it read what is stored');

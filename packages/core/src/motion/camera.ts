@@ -108,16 +108,16 @@ export const cameraMotion = (
   if (settled.staying < FEW_FOLLOW * found.length) {
     const leant = leaning(ground, first);
     for (const other of [settle(ground, begun, true, WIDE), leant && settle(ground, leant, false, WIDE)])
-      if (other && backing(ground, other.fit) > MORE_BACK * backing(ground, settled.fit)) settled = other;
+      if (other && other.backing > MORE_BACK * settled.backing) settled = other;
   }
-  const { fit, outliers, staying } = settled;
+  const { fit, outliers, staying, backing } = settled;
   if (staying < LEAST_TILES) return null;
   const { known, error } = knowledgeOf(ground, settled);
   return {
     ...result(fit, known, height, ground.side),
     otherwise: (found.length - staying) / found.length,
     following: staying / found.length,
-    backing: backing(ground, fit),
+    backing,
     outliers,
     error,
   };
@@ -138,13 +138,17 @@ interface Ground {
   readonly rowOf: Float64Array;
 }
 
-/** A fit that moves no more: what each tile counts, the mean square by which they lie off it, and which go another way. */
+/**
+ * A fit that moves no more: what each tile counts, the mean square by which they lie off it, which go another way, and what
+ * those count together that lie just where it puts them: those of a limb that turns lie about it, and no nearer.
+ */
 interface Settled {
   readonly fit: Fit;
   readonly weights: Float64Array;
   readonly variance: number;
   readonly outliers: Uint8Array;
   readonly staying: number;
+  readonly backing: number;
 }
 
 /**
@@ -152,7 +156,7 @@ interface Settled {
  * @param narrowing how far off a tile may lie in the first passes, pixels
  */
 const settle = (
-  { tiles, found, side, rowOf }: Ground,
+  { tiles, found, trusted, side, rowOf }: Ground,
   start: Fit,
   rigid: boolean,
   narrowing: readonly number[],
@@ -188,17 +192,15 @@ const settle = (
   }
   const outliers = new Uint8Array(tiles.count);
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);
-  for (const i of found) if (distance(tiles, i, fit, rowOf[i], side) > outlierPx) outliers[i] = 1;
+  let backing = 0;
+  for (const i of found) {
+    const far = distance(tiles, i, fit, rowOf[i], side);
+    if (far > outlierPx) outliers[i] = 1;
+    backing += trusted[i] * Math.max(0, 1 - far / JUST_THERE);
+  }
   const staying = found.reduce((n, i) => n + 1 - outliers[i], 0);
-  return { fit, weights, variance, outliers, staying };
+  return { fit, weights, variance, outliers, staying, backing };
 };
-
-/** What the tiles count together that lie just where a fit puts them: those of a limb that turns lie about it, and no nearer. */
-const backing = ({ tiles, found, trusted, rowOf, side }: Ground, fit: Fit): number =>
-  found.reduce(
-    (sum, i) => sum + trusted[i] * Math.max(0, 1 - distance(tiles, i, fit, rowOf[i], side) / JUST_THERE),
-    0,
-  );
 
 /** What the tiles know of each band, and the standard error of all of them together. */
 const knowledgeOf = (

@@ -129,20 +129,20 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
   }
 
   finish(): SoftnessReading {
-    const { clip, edges: kept } = this;
+    const { clip, edges } = this;
     if (Math.min(clip.width, clip.height) < 64)
       return notMeasurable(`The picture is too small (${clip.width}×${clip.height}) to judge its edges.`);
-    if (kept.length < LEAST_EDGES)
+    if (edges.length < LEAST_EDGES)
       return notMeasurable('There are too few clear edges in the picture: its sharpness cannot be told.');
     const parts = Array.from({ length: COLUMNS * ROWS }, (_, part) =>
-      kept.filter((k) => k.part === part).map((k) => k.sigmaPx),
+      edges.filter((e) => e.part === part).map((e) => e.sigmaPx),
     );
     const widths = parts.map((p) => (p.length < LEAST_IN_PART ? NaN : quantile(p, WITHIN_PART)));
     const known = widths.filter((w) => !Number.isNaN(w));
-    const telling = known.length >= 3 ? known : kept.map((k) => k.sigmaPx);
+    const telling = known.length >= 3 ? known : edges.map((e) => e.sigmaPx);
     const total = quantile(telling, SHARPEST_PARTS);
     // Frames show the same edges again: how many there are is what one of them shows.
-    const inAFrame = kept.length / this.looked;
+    const inAFrame = edges.length / this.looked;
     if (inAFrame < LEAST_EDGES && total > BLUNT * FULL_SIGMA_PX)
       return notMeasurable(
         `Few plain edges can be read (${inAFrame.toFixed(1)} a frame), none of them sharp, and the scene may have no other: the blur is at most ${withoutPixel(total).toFixed(1)} px.`,
@@ -154,16 +154,16 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const relative = relativeDetail(this.details, this.motion.shots(), this.kept);
     const softFrames = softRuns(relative, this.motion.shots(), this.motion.steps(), clip.width);
     // An interpolation leaves its own trace; where there is none, the picture may be enlarged, or the lens drew no more.
-    const edges = Math.min(1, FULL_SIGMA_PX / total);
-    const enlarged = this.enlargement.scale(edges);
-    const scale = enlarged ?? edges;
+    const room = Math.min(1, FULL_SIGMA_PX / total);
+    const enlarged = this.enlargement.scale(room);
+    const scale = enlarged ?? room;
     const flat = this.overshoots.length >= LEAST_FLAT_EDGES;
     const lines = aboutQuantile(this.overshoots, USUAL_OVERSHOOT);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     const scatter = {
       blurSigmaPx: rounded((withoutPixel(softer) - withoutPixel(sharper)) / 2, 4),
       mtf50: rounded((halfContrast(sharper) - halfContrast(softer)) / 2, 4),
-      ...(enlarged === null && { effectiveScale: rounded(UNTOLD_SCALE * edges, 4) }),
+      ...(enlarged === null && { effectiveScale: rounded(UNTOLD_SCALE * room, 4) }),
       ...(flat && { overshootPct: rounded((100 * (lines[1] - lines[0])) / 2, 2) }),
     };
     return {
