@@ -48,6 +48,8 @@ const SPREAD = ABOUT;
  * lies along the way of the camera, an edge of it stays in its place.
  */
 const MISLAID = 0.5;
+/** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
+const MOST_UNEVEN = 0.6;
 /** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
 const LEAST_NEAR = -0.16;
 /** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
@@ -88,6 +90,8 @@ class Looks {
   seen: Look[] = [];
   private stride = 1;
   slopes: Slopes | null = null;
+  /** How unevenly each pair of frames had to be shifted, pixels of the picture. */
+  readonly uneven: number[] = [];
   private looks = 0;
   /** Frames that were kept, and where the camera stood in each. */
   private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
@@ -158,6 +162,7 @@ class Looks {
     lay(shift, 0, 1);
     const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
     if (sampled.length < 40) return;
+    this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
     this.slopes ??= new Slopes({ width, height });
     this.slopes.take(now);
     // Light that changed, changed everywhere.
@@ -250,9 +255,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   finish(): LensSpot[] | null {
     // The farther apart the better: short distances serve where there are no others.
     const isFar = this.far.tells();
-    const { seen, slopes } = isFar ? this.far : this.near;
+    const { seen, slopes, uneven } = isFar ? this.far : this.near;
     this.seen = seen;
-    if (!slopes || this.seen.length < LEAST_LOOKS) return null;
+    if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
     const level = isFar ? few : this.usual(this.rounds());
