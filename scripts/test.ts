@@ -16,14 +16,14 @@ interface Tally {
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
 type Suite = readonly [name: string, args: readonly string[]];
 
-/** Two files at a time, the next as soon as one is through. */
-const TWO = ['--parallel', '--jobs', '2'];
+/** So many files at a time, the next as soon as one is through. */
+const atATime = (files: number): string[] => ['--parallel', '--jobs', String(files)];
 /** Suites follow one another; what takes longest of one begins first. */
 const SUITES: readonly Suite[] = [
   [
     'unit and accuracy tests',
     [
-      ...TWO,
+      ...atATime(2),
       'tests/accuracy/**/*.test.ts',
       'tests/trials/**/*.test.ts',
       'tests/recheck/**/*.test.ts',
@@ -36,7 +36,8 @@ const SUITES: readonly Suite[] = [
   [
     'integration and browser tests',
     [
-      ...TWO,
+      // Servers and pages wait for one another now and then.
+      ...atATime(3),
       'tests/ninth-measure/*.test.ts',
       'apps/server/**/*.test.ts',
       'scripts/**/*.test.ts',

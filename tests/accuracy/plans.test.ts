@@ -15,9 +15,9 @@ const WITHIN = 0.1;
 
 const base: StudyClip = {
   study: 'wall',
-  width: 480,
-  height: 270,
-  frames: 48,
+  width: 384,
+  height: 216,
+  frames: 40,
   seed: 941,
   camera: { handPx: 0.3, handDeg: 0.01 },
   shutter: 0.2,
@@ -59,7 +59,7 @@ describe('plans for drawn clips', function () {
         ...base,
         seed: 942,
         camera: { handPx: 5, handDeg: 0.15 },
-        faults: scatterFaults(12, 480, 270, 942, 0.7),
+        faults: scatterFaults(12, base.width, base.height, 942, 0.7),
       },
       ['correctPixels', 'stabilise'],
     ],
@@ -91,7 +91,10 @@ describe('plans for drawn clips', function () {
     const [mx, my] = [mean((p) => p.x), mean((p) => p.y)];
     // A pose is where the camera looks: the picture swings by as much to each side.
     const whole =
-      200 * Math.max(...plan.poses.map((p) => Math.max(Math.abs(p.x - mx) / 480, Math.abs(p.y - my) / 270)));
+      200 *
+      Math.max(
+        ...plan.poses.map((p) => Math.max(Math.abs(p.x - mx) / base.width, Math.abs(p.y - my) / base.height)),
+      );
     const share = Number(settings.strengthPct) / 100;
     expect(Number(settings.cropPct)).to.be.closeTo(whole * share, WITHIN * whole * share + 0.3);
   });
@@ -114,7 +117,7 @@ describe('plans for drawn clips', function () {
     const blownUp = join(folder, 'blown up.mkv');
     const { status, stderr } = spawnSync(
       'ffmpeg',
-      ['-v', 'error', '-i', path, '-vf', 'scale=960:540:flags=bicubic', '-c:v', 'ffv1', blownUp],
+      ['-v', 'error', '-i', path, '-vf', 'scale=768:432:flags=bicubic', '-c:v', 'ffv1', blownUp],
       { encoding: 'utf8' },
     );
     expect(status, stderr).to.equal(0);

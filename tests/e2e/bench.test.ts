@@ -138,16 +138,16 @@ describe('the bench', function () {
 
   it('keeps a note on a frame, and goes back to it', async () => {
     await page.keyboard.press('End');
-    await page.getByText('frame 39, exact pixels', { exact: true }).waitFor();
-    await page.getByLabel('Note on frame 39').fill('The lamp goes out here.');
+    await page.getByText('frame 24, exact pixels', { exact: true }).waitFor();
+    await page.getByLabel('Note on frame 24').fill('The lamp goes out here.');
     await page.keyboard.press('Enter');
-    await page.getByRole('button', { name: 'frame 39' }).waitFor();
+    await page.getByRole('button', { name: 'frame 24' }).waitFor();
     await page.getByRole('tab', { name: 'Evidence' }).click();
     await page.keyboard.press('Home');
     await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
     await page.getByRole('tab', { name: /Overrule/ }).click();
-    await page.getByRole('button', { name: 'frame 39' }).click();
-    await page.getByText('frame 39, exact pixels', { exact: true }).waitFor();
+    await page.getByRole('button', { name: 'frame 24' }).click();
+    await page.getByText('frame 24, exact pixels', { exact: true }).waitFor();
   });
 
   it('sets a finding aside that is no defect, and the verdict follows', async () => {

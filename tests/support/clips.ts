@@ -1,6 +1,8 @@
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 
-const base = { width: 320, height: 180, frames: 40, codec: 'h264' } as const;
+/** Frames of most clips: a second. */
+export const FRAMES = 25;
+const base = { width: 320, height: 180, frames: FRAMES, codec: 'h264' } as const;
 
 const BRIEF = { width: 192, height: 108, frames: 12, study: 'wall', camera: { handPx: 0.3 } } as const;
 
@@ -10,6 +12,7 @@ export const CLIPS = {
   noisy: { ...base, study: 'wall', seed: 82, camera: { handPx: 0.3 }, noisePct: [5, 5, 5] },
   flickering: {
     ...base,
+    frames: 40,
     study: 'wall',
     seed: 83,
     camera: { handPx: 0.3 },

@@ -12,7 +12,7 @@ import type {
   OpenUpload,
   UnclaimedUpload,
 } from '@bevrin/contract';
-import { clipFile } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { until } from '../../../tests/support/until.js';
 import { offsetOf, openUpload, sendPart } from '../../../scripts/setup/tus.js';
@@ -115,8 +115,9 @@ describe('a server that is killed', function () {
       await server.resume();
       const offset = await offsetOf(address);
       if (offset < content.length) await sendPart(address, offset, content.slice(offset));
-      expect((await server.settled((await clipNamed(name)).id)).state).to.equal('measured');
     }
+    for (const name of names)
+      expect((await server.settled((await clipNamed(name)).id)).state).to.equal('measured');
     const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
     expect(clips.filter((c) => names.includes(c.name))).to.have.length(3);
   });
@@ -160,7 +161,7 @@ describe('a server that is killed', function () {
     await server.resume();
     const clip = await server.settled(id);
     expect([clip.state, clip.judgement?.verdict]).to.deep.equal(['measured', 'fail']);
-    expect(framesIn(join(pictures, clip.proxy!))).to.equal(40);
+    expect(framesIn(join(pictures, clip.proxy!))).to.equal(FRAMES);
     expect(await left(), 'what was half written is gone').to.be.empty;
     const fresh = (await readdir(pictures)).filter((n) => !known.has(n));
     for (const name of fresh) expect([clip.poster, clip.proxy], name).to.include(name);

@@ -13,10 +13,11 @@ import {
 } from '@bevrin/contract';
 import { offsetOf, openReturn, sendPart } from '../../../scripts/setup/tus.js';
 import { Bench, drawn } from '../../../tests/recheck/pairs.js';
-import { clipFile } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 import { AVERAGED, measured, proved, returned, WHO } from '../../../tests/support/returns.js';
+import { inLongRuns } from '../../../tests/support/share.js';
 import { until } from '../../../tests/support/until.js';
 
 /** A place that the clips of the tests do not show. */
@@ -218,7 +219,7 @@ describe('repaired files that come back', function () {
     const { reasons, because } = recheck!;
     expect(reasons.map((r) => r.says)).to.deep.equal(because);
     const gone = reasons.find((r) => r.about === 'harm detailKeptPct')!;
-    expect(gone.frames!.endFrame).to.be.below(40);
+    expect(gone.frames!.endFrame).to.be.below(FRAMES);
     expect(gone.at!.x).to.be.within(0, 320);
     const out = async (file: string): Promise<string> =>
       (await fetch(`${server.url}/api/rechecks/${id}/out/${file}`)).text();
@@ -262,7 +263,7 @@ describe('repaired files that come back', function () {
 describe('a recheck whose process is killed', function () {
   this.timeout(180_000);
 
-  it('is finished later', async () => {
+  inLongRuns('is finished later', async () => {
     const bench = await Bench.open();
     const house = await ServerProcess.start();
     try {

@@ -9,7 +9,7 @@ import type { Batch, BatchDetail, Clip, ClipPlan, HouseStatus } from '@bevrin/co
 import { readConfig, startServer } from '@bevrin/server';
 import { removePostgres, startPostgres } from '../../../scripts/setup/postgres.js';
 import { familyOf } from '../../../scripts/setup/processes.js';
-import { clipFile } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 import { offsetOf, openUpload, sendPart } from '../../../scripts/setup/tus.js';
@@ -190,7 +190,7 @@ describe('a measurement', function () {
     const clip = await server.settled(id);
     clearInterval(killing);
     expect(kills).to.equal(2);
-    expect([clip.state, clip.measurement?.clip.frames]).to.deep.equal(['measured', 40]);
+    expect([clip.state, clip.measurement?.clip.frames]).to.deep.equal(['measured', FRAMES]);
     await server.query(
       "UPDATE clips SET state = 'measuring', attempts = 8, leased_until = NULL WHERE id = $1",
       [id],

@@ -3,7 +3,7 @@ import type { ChildProcess } from 'node:child_process';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { LiveEvent, type Batch, type Clip, type ClipDetail, type DeliverySpec } from '@bevrin/contract';
-import { clipFile } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { until } from '../../../tests/support/until.js';
 
@@ -90,7 +90,7 @@ describe('api and worker as processes of their own', function () {
     workers[0].kill('SIGKILL');
     workers.push(await server.startWorker());
     const clip = await server.settled(id);
-    expect([clip.state, clip.measurement?.clip.frames]).to.deep.equal(['measured', 40]);
+    expect([clip.state, clip.measurement?.clip.frames]).to.deep.equal(['measured', FRAMES]);
   });
 
   it('measures every clip once, however many workers there are', async () => {

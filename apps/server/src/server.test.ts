@@ -11,7 +11,7 @@ import {
   type Clip,
   type DeliverySpec,
 } from '@bevrin/contract';
-import { clipFile } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { offsetOf, openUpload as openTus, sendPart } from '../../../scripts/setup/tus.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
@@ -84,7 +84,7 @@ describe('the server', function () {
     }
     const beyond = await server.send('GET', `/clips/${clip?.id}/frames/4000.png`);
     expect(beyond.status).to.equal(422);
-    expect((beyond.body as { error: string }).error).to.contain('the last one is 39');
+    expect((beyond.body as { error: string }).error).to.contain(`the last one is ${FRAMES - 1}`);
   });
 
   it('judges anew from stored readings when the spec of the batch changes', async () => {

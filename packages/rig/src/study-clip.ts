@@ -24,13 +24,14 @@ import {
   foliageStudy,
   layer,
   nightStudy,
+  shoreStudy,
   wallStudy,
   walker,
 } from './scene/studies.js';
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds';
+  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds' | 'shore';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
@@ -114,6 +115,8 @@ const sceneOf = (
       return bricksStudy(width, height, seed, margin);
     case 'clouds':
       return cloudsStudy(width, height, seed, margin);
+    case 'shore':
+      return shoreStudy(width, height, seed, margin);
     case 'cloth':
       return clothStudy(width, height, seed, margin, cloth?.cyclesPerPx ?? 0.2, cloth?.coloured ?? false);
   }

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { copyFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
-import { clipFile } from '../../../../tests/support/clips.js';
+import { clipFile, FRAMES } from '../../../../tests/support/clips.js';
 import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
 describe('what a technician overrules', function () {
@@ -84,7 +84,7 @@ describe('what a technician overrules', function () {
     const { status, body } = await overrule({ range: { startFrame: 400, endFrame: 500 } });
     expect(status).to.equal(422);
     expect((body as { error: string }).error).to.equal(
-      'noisy.mp4: the in point, frame 400, lies behind the last frame, 39. Choose an earlier one.',
+      `noisy.mp4: the in point, frame 400, lies behind the last frame, ${FRAMES - 1}. Choose an earlier one.`,
     );
   });
 

@@ -118,9 +118,10 @@ const SearchField = ({
   value: string;
   onSearch: (text: string) => void;
 }) => {
-  const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
-  // What is typed stands until the address says the same, or something new of its own.
-  const text = typed && typed.over === value ? typed.text : value;
+  const [typed, setTyped] = useState<{ text: string; own: readonly string[] } | null>(null);
+  // What is typed stands until the address says the same, or something of its own: not what was typed a moment before.
+  if (typed?.text === value) setTyped(null);
+  const text = typed?.own.includes(value) ? typed.text : value;
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
   return (
     <input
@@ -132,9 +133,12 @@ const SearchField = ({
       value={text}
       onChange={(e) => {
         const next = e.target.value;
-        setTyped({ text: next, over: value });
+        setTyped({ text: next, own: typed?.own ?? [value] });
         clearTimeout(waiting.current);
-        waiting.current = setTimeout(() => onSearch(next), REST_MS);
+        waiting.current = setTimeout(() => {
+          setTyped((now) => now && { ...now, own: [...now.own, next] });
+          onSearch(next);
+        }, REST_MS);
       }}
     />
   );

@@ -158,6 +158,45 @@ export const duskStudy = (width: number, height: number, seed: number, marginPx 
   return { layers: [layer(texture)], ground: [0.08, 0.08, 0.1] };
 };
 
+/**
+ * Test picture: open ground that holds the last light in its pools, and before it posts, grass and a rail, which move twice
+ * as far when the camera goes aside: no one place of the camera lays both over one another.
+ */
+export const shoreStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const far = plate(width, height, marginPx);
+  const { width: w, height: h } = far;
+  const horizon = h * 0.4;
+  const evening = (y: number): Colour => mixed([0.05, 0.08, 0.16], [0.4, 0.24, 0.15], y / horizon);
+  far.fill((_, y) => evening(Math.min(horizon, y)));
+  far.rectangle(0, horizon, w, h, textured([0.09, 0.075, 0.06], 0.4, 50, seed));
+  far.paint(
+    { x: 0, y: horizon, width: w, height: h - horizon },
+    (_, y) => evening(horizon - (y - horizon) * 0.6),
+    (x, y) => {
+      const depth = (y - horizon) / (h - horizon);
+      const pool = fractal(x / (30 + 250 * depth), 9 * Math.log(depth + 0.05), 4, seed + 1);
+      return Math.max(0, Math.min(1, (pool - 0.55) * 18));
+    },
+  );
+  const near = plate(width, height, marginPx);
+  const random = seeded(seed + 2);
+  for (let i = 0; i < 24; i++) {
+    const depth = 0.2 + (0.8 * i) / 24;
+    const [x, foot] = [w * random(), horizon + (h - horizon) * depth];
+    const grain = textured([0.03, 0.027, 0.026], 0.8, 20, seed + 3 + i);
+    near.line(x, foot, x + 14 * (random() - 0.5), foot - h * 0.22 * depth, 2 + 7 * depth, grain);
+  }
+  near.rectangle(0, h * 0.72, w, 5, textured([0.05, 0.04, 0.035], 0.6, 25, seed + 40));
+  deadLeaves(
+    near,
+    seed + 41,
+    FOLIAGE.map(([r, g, b]) => [r * 0.3, g * 0.3, b * 0.3] as const),
+    { x: 0, y: h * 0.88, width: w, height: h * 0.12 },
+    { smallest: 5, largest: h * 0.04, cover: 1.2 },
+  );
+  return { layers: [layer(far, 0.6), layer(near, 1.2)], ground: [0.03, 0.03, 0.03] };
+};
+
 /** Test picture: clouds from edge to edge, whose softest and hardest borders are many pixels wide: nothing tells how sharp the lens is. */
 export const cloudsStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
   const texture = plate(width, height, marginPx);
