@@ -109,6 +109,10 @@ describe('cross-talk', function () {
       'cloth that the lens resolves',
       { ...SCENES[0], seed: 913, study: 'cloth', cloth: { cyclesPerPx: 0.2 } },
     ],
+    [
+      'posts before open ground, in a pan',
+      { ...SCENES[0], seed: 920, study: 'shore', camera: { panPx: 26 } },
+    ],
     ['clouds alone', { ...SCENES[0], seed: 919, study: 'clouds' }],
     ['black bars', { ...SCENES[1], seed: 914, barRows: 34 }],
     ['an even pan', { ...SCENES[1], seed: 915, camera: { panPx: 40 } }],

@@ -138,6 +138,32 @@ export const DIRT_CASES: readonly AccuracyCase[] = [
     { study: 'night', seed: 59, camera: { panPx: 30, handPx: 1 }, noisePct: [1.5, 1.5, 1.5] },
     [],
   ),
+  {
+    measure: 'hotPixels',
+    name: 'no spots, posts before open ground, a slow pan',
+    // Near and far cannot both be laid over one another: what is left of them is no dirt, though nothing may be told.
+    clip: drawn(
+      SPOT_FRAMES,
+      0.6,
+      {},
+      {
+        study: 'shore',
+        seed: 303,
+        camera: { panPx: 26, tiltPx: 2, handPx: 1.2, handDeg: 0.04 },
+      },
+    ),
+    checks: () => [
+      {
+        reading: 'spots that are not there',
+        truth: 0,
+        unit: 'spots',
+        bar: 0,
+        goal: 0,
+        from: ({ readings: { hotPixels } }) =>
+          hotPixels.state === 'measured' ? (hotPixels.values.spots?.length ?? 0) : null,
+      },
+    ],
+  },
   specked(
     'dust, by hand before foliage',
     { study: 'foliage', seed: 81, camera: { handPx: 2 } },

@@ -43,7 +43,7 @@ const details = (picture: Float64Array): number[] => {
 // details with more than 7 (Field 1987, Simoncelli 1999), and the structure function grows slowly with distance, as 1/f
 // amplitude spectra do (Ruderman 1994): a normal picture has 3, and one of white noise does not grow at all.
 describe('the statistics of the rig\u2019s pictures', () => {
-  for (const study of ['foliage', 'wall', 'bricks', 'night'] as const)
+  for (const study of ['foliage', 'wall', 'bricks', 'night', 'shore'] as const)
     it(`are those of photographs: ${study}`, () => {
       const picture = pictureOf(study);
       expect(kurtosis(differences(picture, 1)), 'differences of neighbours').to.be.within(6, 90);
