@@ -4,6 +4,7 @@ import type { Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
 import { lumaSlopes, type Transform } from '../../picture/viewing.js';
 import { BLOCK, type FlatBlock } from './pair.js';
+import { detailOf, detailOfNoise } from './picture-left.js';
 import { LAGS, lanczos, noiseGain, TAPS } from './resample.js';
 
 /** Noise power of one flat block, in (% of range)², before the resampling filter is corrected for. */
@@ -14,6 +15,9 @@ export interface BlockNoise {
   readonly graded: number | null;
   /** Power of 1, 2×2 and 4×4 pixel means of luma. */
   readonly bySize: readonly [number, number, number];
+  /** Fine detail of both frames together, and what of it is noise, over the noise's own power. */
+  readonly detail: number;
+  readonly detailOfNoise: number;
   readonly x: number;
   readonly y: number;
 }
@@ -104,6 +108,8 @@ export class BlockReader {
       power,
       graded: this.transform && this.gradedPower(block, power, this.transform),
       bySize: sizePowers(luma, shapes[0].gain),
+      detail: detailOf(this.first[0], block.x, block.y, luma, 100 / this.scales[0].span),
+      detailOfNoise: shapes[0].detail,
       x: block.x,
       y: block.y,
     };
@@ -176,6 +182,7 @@ export class BlockReader {
       width,
       height,
       gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down),
+      detail: p === 0 ? detailOfNoise(grain, tapsX, tapsY, gain) : 0,
     };
   }
 }
@@ -190,6 +197,8 @@ interface Shape {
   readonly height: number;
   /** Variance of the difference over the variance of one frame's noise. */
   readonly gain: number;
+  /** Detail that noise is read as, over its variance; of luma alone. */
+  readonly detail: number;
 }
 
 /** Autocorrelation after neighbouring samples were averaged, as chroma subsampling does. */

@@ -17,6 +17,7 @@ import {
   motionBetween,
   type FlatBlock,
 } from './pair.js';
+import { withoutPicture } from './picture-left.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
 import { rounded } from '../../maths/round.js';
 
@@ -40,6 +41,8 @@ const NO_POWER = 1e-9;
 /** Where only the noise of one picture is known. */
 const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
+/** Frames that lie no further apart show the same detail, pixels. */
+const STANDS_PX = 0.1;
 /** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
 const SAME_LIGHT = 0.12;
 
@@ -142,15 +145,16 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     this.reader ??= new BlockReader(this.clip, first.length, this.transform);
     this.reader.begin(first, second);
     const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
-    const powers: number[] = [];
+    const read: BlockNoise[] = [];
     for (let i = 0; i < blocks.length; i += step) {
-      const read = this.reader.read(blocks[i], this.rho, this.correlation);
-      this.found.push(read);
-      powers.push(read.power.luma);
+      read.push(this.reader.read(blocks[i], this.rho, this.correlation));
       this.fractions.push({ x: blocks[i].fractionX, y: blocks[i].fractionY });
     }
-    if (powers.length > 0) this.pairPower.push(median(powers));
-    this.shifts.push(Math.min(1, Math.hypot(motion.dx, motion.dy)));
+    const shift = Math.hypot(motion.dx, motion.dy);
+    const noise = shift < STANDS_PX ? read : withoutPicture(read);
+    this.found.push(...noise);
+    if (noise.length > 0) this.pairPower.push(median(noise.map((b) => b.power.luma)));
+    this.shifts.push(Math.min(1, shift));
     this.rho = this.grain();
   }
 
