@@ -118,7 +118,7 @@ describe('cross-talk', function () {
     ['an even pan', { ...SCENES[1], seed: 915, camera: { panPx: 40 } }],
     ['a cut', { ...SCENES[0], seed: 916, cutTo: { study: 'night', atFrame: 25 } }],
   ];
-  for (const [name, clip] of shareOf(tempting, 4))
+  for (const [name, clip] of shareOf(tempting, 3))
     it(`fails no shipped delivery on ${name}`, async () => {
       const measurement = await measureClip((await renderStudy(clip)).path);
       for (const spec of (await shippedSpecs()).values()) {

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { harmOf, Study, type Harm, type Picture } from '@bevrin/core';
 import type { StudyClip } from '@bevrin/rig';
+import { shareOf } from '../support/share.js';
 import { pairOf } from './pictures.js';
 
 const COUNT = 14;
@@ -67,7 +68,7 @@ const valueOf = (harm: Harm, name: keyof Harm): number => {
   return figure.value;
 };
 
-for (const scene of scenes)
+for (const scene of shareOf(scenes, 1))
   describe(`harm to ${scene.study}`, function () {
     this.timeout(240_000);
     let noisy: Awaited<ReturnType<typeof pairOf>>['faulty'];

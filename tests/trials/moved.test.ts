@@ -6,7 +6,7 @@ import type { StudyClip } from '@bevrin/rig';
 import { judging } from '../accuracy/seeds.js';
 import { renderStudy } from '@bevrin/rig';
 import { measuredFrames, psnr, read } from './pictures.js';
-import { shareOf } from '../support/share.js';
+import { inLongRuns, shareOf } from '../support/share.js';
 
 const base: StudyClip = {
   study: 'wall',
@@ -111,7 +111,7 @@ describe('a shaken picture that is steadied', function () {
     expect(left).to.be.within(0.15, 0.9);
   });
 
-  it('is half as steady at half the strength, and untouched at none', async () => {
+  inLongRuns('is half as steady at half the strength, and untouched at none', async () => {
     const clip = { ...base, camera: { handPx: 3 } };
     const { before, after } = await moved(clip, 'stabilise', { strengthPct: 50, motionModel: 'position' });
     expect(jitterOf(after) / jitterOf(before)).to.be.closeTo(0.5, 0.08);

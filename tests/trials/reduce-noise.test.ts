@@ -56,7 +56,7 @@ describe('noise that is reduced', function () {
       [scenes[1], 1.5],
       [scenes[2], 1.5],
     ] as const,
-    2,
+    1,
   ))
     it(`of ${sigmaPct} % on ${scene.study} comes nearer to the clean picture than general-purpose filters bring it`, async () => {
       const noisePct: [number, number, number] = [sigmaPct, sigmaPct, sigmaPct];
