@@ -65,7 +65,7 @@ export const withoutPicture = (found: readonly BlockNoise[]): BlockNoise[] => {
   let beyond: number[] = [];
   for (let pass = 0; pass < PASSES; pass++) {
     const noise = byLevel(found, luma);
-    beyond = found.map((b, i) => b.detail - Math.max(0, b.detailOfNoise) * noise(i));
+    beyond = found.map((b, i) => Math.max(0, b.detail - Math.max(0, b.detailOfNoise) * noise(i)));
     const slope = slopeOf(found, beyond, 'luma');
     luma = found.map((b, i) => b.power.luma - slope * beyond[i]);
   }
