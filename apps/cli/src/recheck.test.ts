@@ -18,7 +18,7 @@ describe('the command that proves a repaired file', function () {
   const folder = mkdtempSync(join(tmpdir(), 'bevrin-cli-recheck-'));
   before(async () => {
     bench = await Bench.open();
-    original = await clipFile('noisy');
+    original = await clipFile('longNoisy');
     smeared = bench.filtered(original, 'gblur=sigma=2');
   });
   after(async () => {
