@@ -16,8 +16,8 @@ interface Tally {
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
 type Suite = readonly [name: string, args: readonly string[]];
 
-/** So many files at a time, the next as soon as one is through. */
-const atATime = (files: number): string[] => ['--parallel', '--jobs', String(files)];
+/** So many files at a time, the next as soon as one is through. What waits for servers and pages leaves room for a third. */
+const atATime = (jobs: number): readonly string[] => ['--parallel', '--jobs', String(jobs)];
 /** Suites follow one another; what takes longest of one begins first. */
 const SUITES: readonly Suite[] = [
   [
@@ -36,7 +36,6 @@ const SUITES: readonly Suite[] = [
   [
     'integration and browser tests',
     [
-      // Servers and pages wait for one another now and then.
       ...atATime(3),
       'tests/ninth-measure/*.test.ts',
       'apps/server/**/*.test.ts',

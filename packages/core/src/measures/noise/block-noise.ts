@@ -99,6 +99,7 @@ export class BlockReader {
     const shapes: Shape[] = [];
     for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, block, rho));
     const [luma, cb, cr] = this.differences;
+    const { gain, tapsX, tapsY, light } = shapes[0];
     correlation.add(luma);
     const power = this.rgb
       ? rgbPower(this.differences, shapes, this.facts)
@@ -107,9 +108,9 @@ export class BlockReader {
       levelPct: block.levelPct,
       power,
       graded: this.transform && this.gradedPower(block, power, this.transform),
-      bySize: sizePowers(luma, shapes[0].gain),
+      bySize: sizePowers(luma, gain),
       detail: detailOf(this.first[0], block.x, block.y, luma, 100 / this.scales[0].span),
-      detailOfNoise: shapes[0].detail,
+      detailOfNoise: detailOfNoise(rho, tapsX, tapsY, light),
       x: block.x,
       y: block.y,
     };
@@ -176,13 +177,15 @@ export class BlockReader {
       out,
     );
     kernels.copyDoubles(out, width * height, this.differences[p]);
-    const gain = 1 / block.gains[0];
+    const light = 1 / block.gains[0];
     const grain = scaleX === 1 && scaleY === 1 ? rho : this.coarser(rho, scaleX, scaleY);
     return {
       width,
       height,
-      gain: 1 + gain * gain * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down),
-      detail: p === 0 ? detailOfNoise(grain, tapsX, tapsY, gain) : 0,
+      gain: 1 + light * light * noiseGain(tapsX, grain.across) * noiseGain(tapsY, grain.down),
+      tapsX,
+      tapsY,
+      light,
     };
   }
 }
@@ -197,8 +200,10 @@ interface Shape {
   readonly height: number;
   /** Variance of the difference over the variance of one frame's noise. */
   readonly gain: number;
-  /** Detail that noise is read as, over its variance; of luma alone. */
-  readonly detail: number;
+  /** What the second frame went through: the filter along rows and down columns, and a change of light. */
+  readonly tapsX: Float64Array;
+  readonly tapsY: Float64Array;
+  readonly light: number;
 }
 
 /** Autocorrelation after neighbouring samples were averaged, as chroma subsampling does. */

@@ -9,10 +9,11 @@ import { chanceWithinGoal } from '../uncertainty.js';
 import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
 import { FixedPattern } from './fixed-pattern.js';
 import {
-  bandOf,
   BLOCK,
+  byBand,
   flatBlocks,
   isSameFrame,
+  LEAST_BLOCKS_IN_BAND,
   LEVEL_BANDS,
   motionBetween,
   type FlatBlock,
@@ -25,7 +26,6 @@ export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 
 /** Below this the picture has too few blocks for a median to mean anything. */
 const LEAST_BLOCKS = 8;
-const LEAST_BLOCKS_IN_BAND = 12;
 /** With fewer than that, but so many, a figure is given and said to be from few. */
 const FEW_BLOCKS = 4;
 const SHADOW_PCT = 25;
@@ -305,9 +305,7 @@ const channelPowers = (
 ): Record<Channel, number> => {
   // The median of a chi-squared variable lies below its mean (Wilson and Hilferty 1931).
   const medianToMean = 1 / (1 - 2 / (9 * samples)) ** 3;
-  const bands = Array.from({ length: LEVEL_BANDS }, (_, band) =>
-    found.filter((b) => bandOf(b.levelPct) === band),
-  );
+  const bands = byBand(found, (b) => b.levelPct);
   const filled = bands.flatMap((blocks, band) => (blocks.length >= LEAST_BLOCKS_IN_BAND ? [band] : []));
   const of = (channel: Channel): number => {
     if (filled.length === 0) return median(found.map((b) => b.power[channel])) * medianToMean;
@@ -354,7 +352,7 @@ const channelCurves = (
 
 /** Noise against the level of luma. */
 const levelCurve = (found: readonly BlockNoise[], channel: Channel, fixed: number): NoiseValues['curve'] =>
-  Array.from({ length: LEVEL_BANDS }, (_, band) => found.filter((b) => bandOf(b.levelPct) === band))
+  byBand(found, (b) => b.levelPct)
     .filter((blocks) => blocks.length >= FEW_BLOCKS)
     .map((blocks) => ({
       levelPct: round(mean(blocks.map((b) => b.levelPct))),

@@ -25,6 +25,8 @@ const MOST_SPREAD = 6;
 
 /** Bands of signal level in which noise is told apart, from black to white. */
 export const LEVEL_BANDS = 20;
+/** Fewer blocks tell no median of a band. */
+export const LEAST_BLOCKS_IN_BAND = 12;
 
 /** A flat block of the first frame and where its picture lies in the second. */
 export interface FlatBlock {
@@ -122,8 +124,15 @@ export const flatBlocks = (
  * @param levelPct % of range
  * @returns 0 to `LEVEL_BANDS` − 1
  */
-export const bandOf = (levelPct: number): number =>
+const bandOf = (levelPct: number): number =>
   Math.max(0, Math.min(LEVEL_BANDS - 1, Math.floor((levelPct / 100) * LEVEL_BANDS)));
+
+/** Things of a picture, those of each level band together. */
+export const byBand = <T>(all: readonly T[], levelPct: (one: T) => number): T[][] => {
+  const bands = Array.from({ length: LEVEL_BANDS }, (): T[] => []);
+  for (const one of all) bands[bandOf(levelPct(one))].push(one);
+  return bands;
+};
 
 /** What a block shows in both frames; written over by the next one. */
 interface BlockSums {
@@ -182,9 +191,10 @@ const chooseFlat = (candidates: readonly Candidate[]): Candidate[] => {
   const all = candidates.map((c) => c.gradient);
   const flat = quantile(all, FLAT_SHARE);
   const busy = quantile(all, NOT_BUSIER_THAN);
-  const byBand = Array.from({ length: LEVEL_BANDS }, (): number[] => []);
-  for (const c of candidates) byBand[bandOf(c.block.levelPct)].push(c.gradient);
-  const limits = byBand.map((g) => Math.min(busy, Math.max(flat, quantile(g, FLAT_WITHIN_LEVEL))));
+  const limits = byBand(candidates, (c) => c.block.levelPct).map((band) => {
+    const gradients = band.map((c) => c.gradient);
+    return Math.min(busy, Math.max(flat, quantile(gradients, FLAT_WITHIN_LEVEL)));
+  });
   return candidates.filter((c) => c.gradient <= limits[bandOf(c.block.levelPct)]);
 };
 

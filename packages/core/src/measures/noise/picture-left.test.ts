@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { normal, seeded } from '@bevrin/rig';
 import { median } from '../../maths/robust.js';
 import type { BlockNoise, Channel } from './block-noise.js';
 import { BLOCK } from './pair.js';
@@ -7,9 +8,8 @@ import { LAGS, lanczos } from './resample.js';
 
 /** Repeatable numbers of a normal distribution. */
 const deviates = (seed: number): (() => number) => {
-  let state = seed;
-  const next = (): number => (state = (state * 48271) % 2147483647) / 2147483647;
-  return () => Math.sqrt(-2 * Math.log(next())) * Math.cos(2 * Math.PI * next());
+  const random = seeded(seed);
+  return () => normal(random);
 };
 const white = Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
 

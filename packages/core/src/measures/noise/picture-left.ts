@@ -1,7 +1,8 @@
 import { madSigma, median } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 import type { BlockNoise, Channel, Rho } from './block-noise.js';
-import { bandOf, BLOCK, LEVEL_BANDS } from './pair.js';
+import { CHANNELS } from './descriptor.js';
+import { BLOCK, byBand, LEAST_BLOCKS_IN_BAND } from './pair.js';
 import { filteredCovariance, noiseGain } from './resample.js';
 
 /**
@@ -34,12 +35,13 @@ export const detailOf = (
 
 /**
  * What {@link detailOf} reads of noise alone, over the variance of the noise of one frame.
- * @param rho autocorrelation of the noise, @param gain light of the second frame, whose noise went through the filter
+ * @param rho autocorrelation of the noise, @param light of the second frame, whose noise went through the filter
  */
-export const detailOfNoise = (rho: Rho, tapsX: Float64Array, tapsY: Float64Array, gain: number): number => {
+export const detailOfNoise = (rho: Rho, tapsX: Float64Array, tapsY: Float64Array, light: number): number => {
   const second = (at: (lag: number) => number): number => 6 * at(0) - 8 * at(1) + 2 * at(2);
   const axis = (own: Float64Array, taps: Float64Array, otherGain: number): number =>
-    second((lag) => own[lag]) + gain * gain * otherGain * second((lag) => filteredCovariance(taps, own, lag));
+    second((lag) => own[lag]) +
+    light * light * otherGain * second((lag) => filteredCovariance(taps, own, lag));
   return (
     (axis(rho.across, tapsX, noiseGain(tapsY, rho.down)) +
       axis(rho.down, tapsY, noiseGain(tapsX, rho.across))) /
@@ -47,8 +49,6 @@ export const detailOfNoise = (rho: Rho, tapsX: Float64Array, tapsY: Float64Array
   );
 };
 
-/** Fewer blocks than this on each side of the middle of a level tell no slope. */
-const LEAST_HALF = 12;
 /** Standard errors that a slope stands above nothing: by chance one in 700 does. */
 const SURE = 3;
 /** How often what is noise and what is picture are told from one another anew. */
@@ -58,20 +58,20 @@ const PASSES = 3;
  * Blocks without what is left of the picture where a frame is laid over another that was shifted by parts of a pixel, or by
  * one site of a mosaic: detail finer than a sensor tells is drawn anew in each. It grows evenly with the detail that a block
  * holds, and noise does not: what is read is led back to where there is no detail.
- * @param found blocks of pairs whose frames lie apart
+ * @param found blocks of a pair whose frames lie apart
  */
 export const withoutPicture = (found: readonly BlockNoise[]): BlockNoise[] => {
+  const bands = byBand([...found.keys()], (i) => found[i].levelPct);
   let luma = found.map((b) => b.power.luma);
-  let beyond: number[] = [];
+  let beyond: Float64Array = new Float64Array(found.length);
+  let halves: Halves[] = [];
   for (let pass = 0; pass < PASSES; pass++) {
-    const noise = byLevel(found, luma);
-    beyond = found.map((b, i) => Math.max(0, b.detail - Math.max(0, b.detailOfNoise) * noise(i)));
-    const slope = slopeOf(found, beyond, 'luma');
+    beyond = beyondNoise(found, bands, luma);
+    halves = halvesOf(bands, beyond);
+    const slope = slopeOf(found, halves, 'luma');
     luma = found.map((b, i) => b.power.luma - slope * beyond[i]);
   }
-  const slopes = Object.keys(found[0]?.power ?? {}).map(
-    (c) => [c as Channel, slopeOf(found, beyond, c as Channel)] as const,
-  );
+  const slopes = CHANNELS.map((c) => [c, slopeOf(found, halves, c)] as const);
   return found.map((b, i) => {
     const power = Object.fromEntries(
       slopes.map(([c, slope]) => [c, Math.max(0, b.power[c] - slope * beyond[i])]),
@@ -81,39 +81,53 @@ export const withoutPicture = (found: readonly BlockNoise[]): BlockNoise[] => {
   });
 };
 
-/** The noise of luma at the level of each block. */
-const byLevel = (found: readonly BlockNoise[], luma: readonly number[]): ((block: number) => number) => {
+/** How much more detail each block holds than the noise at its level. @param luma noise power of each block */
+const beyondNoise = (
+  found: readonly BlockNoise[],
+  bands: readonly (readonly number[])[],
+  luma: readonly number[],
+): Float64Array => {
   const all = median(luma);
-  const of = bandsOf(found).map((band) =>
-    band.length >= LEAST_HALF ? median(band.map((i) => luma[i])) : all,
-  );
-  return (i) => Math.max(0, of[bandOf(found[i].levelPct)]);
+  const beyond = new Float64Array(found.length);
+  for (const band of bands) {
+    const noise = Math.max(0, band.length >= LEAST_BLOCKS_IN_BAND ? median(band.map((i) => luma[i])) : all);
+    for (const i of band)
+      beyond[i] = Math.max(0, found[i].detail - Math.max(0, found[i].detailOfNoise) * noise);
+  }
+  return beyond;
 };
 
-const bandsOf = (found: readonly BlockNoise[]): number[][] => {
-  const bands = Array.from({ length: LEVEL_BANDS }, (): number[] => []);
-  found.forEach((b, i) => bands[bandOf(b.levelPct)].push(i));
-  return bands;
-};
+/** The blocks of a level that hold less and more detail, and by how much their medians lie apart. */
+interface Halves {
+  readonly low: readonly number[];
+  readonly high: readonly number[];
+  readonly apart: number;
+}
+
+const halvesOf = (bands: readonly (readonly number[])[], beyond: Float64Array): Halves[] =>
+  bands
+    .filter((band) => band.length >= 2 * LEAST_BLOCKS_IN_BAND)
+    .map((band) => {
+      const order = band.toSorted((a, b) => beyond[a] - beyond[b]);
+      const [low, high] = [order.slice(0, order.length >> 1), order.slice(order.length >> 1)];
+      const middle = (half: readonly number[]): number => median(half.map((i) => beyond[i]));
+      return { low, high, apart: middle(high) - middle(low) };
+    });
 
 /** By how much the power of a channel grows with detail, among blocks that are alike in level; never the other way. */
-const slopeOf = (found: readonly BlockNoise[], beyond: readonly number[], channel: Channel): number => {
+const slopeOf = (found: readonly BlockNoise[], halves: readonly Halves[], channel: Channel): number => {
   let [rise, run, variance] = [0, 0, 0];
-  for (const band of bandsOf(found)) {
-    if (band.length < 2 * LEAST_HALF) continue;
-    const order = band.toSorted((a, b) => beyond[a] - beyond[b]);
-    const halves = [order.slice(0, order.length >> 1), order.slice(order.length >> 1)];
-    const [low, high] = halves.map((half) => ({
-      detail: median(half.map((i) => beyond[i])),
-      power: median(half.map((i) => found[i].power[channel])),
-      // Of a median (Laplace 1818).
-      error: (Math.PI / 2) * (madSigma(half.map((i) => found[i].power[channel])) ** 2 / half.length),
-    }));
+  for (const { low, high, apart } of halves) {
+    const [less, more] = [low, high].map((half) => half.map((i) => found[i].power[channel]));
+    const count = low.length + high.length;
     // Levels whose blocks differ more tell more.
-    const apart = high.detail - low.detail;
-    rise += band.length * apart * (high.power - low.power);
-    run += band.length * apart * apart;
-    variance += (band.length * apart) ** 2 * (low.error + high.error);
+    rise += count * apart * (median(more) - median(less));
+    run += count * apart * apart;
+    variance += (count * apart) ** 2 * (errorOfMedian(less) + errorOfMedian(more));
   }
   return run > 0 && rise > SURE * Math.sqrt(variance) ? rise / run : 0;
 };
+
+/** Variance of a median (Laplace 1818). */
+const errorOfMedian = (values: readonly number[]): number =>
+  (Math.PI / 2) * (madSigma(values) ** 2 / values.length);
