@@ -157,7 +157,8 @@ const Choice = ({
 }) => (
   <select
     aria-label={name}
-    className={`field max-w-[7.7rem] ${value ? 'border-ink' : ''}`}
+    // As wide as what is chosen: what is left of the batch fits beside it.
+    className={`field field-sizing-content max-w-[7.7rem] ${value ? 'border-ink' : ''}`}
     value={value}
     onChange={(e) => {
       onChoose(e.target.value);
