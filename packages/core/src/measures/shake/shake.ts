@@ -6,6 +6,7 @@ import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
 import { cropFor, INTENDED_MOTION_HZ, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+import { jitterPower } from './put-back.js';
 import { rounded } from '../../maths/round.js';
 
 /** Courses in clip pixels. */
@@ -27,7 +28,7 @@ const SPECTRUM_POINTS = 300;
 const OWN_WAY = 0.35;
 /** Numbers that the course of a move takes at its ends, and what jitter has at the slow end beside white noise. */
 const SLOW_ORDER = 3;
-const SLOW_SHARE = 0.3;
+const SLOW_SHARE = 0.2;
 
 /**
  * Shake: the camera path from frame to frame, split into the move that was meant (slower than about 1 Hz) and the
@@ -90,9 +91,11 @@ class RunningShake implements RunningMeasure<ShakeReading> {
             ? 'All frames are alike: the picture is held, so no camera moves in it.'
             : 'There is too little detail in the picture, or it changes too much, to follow the camera.',
       );
-    const worst = shots.reduce((a, b) => (sizeOf(b.path) > sizeOf(a.path) ? b : a));
-    const values = valuesOf(worst.path, worst.steps, clip, frameRate);
-    const scatter = scatterOf(worst.path, worst.steps, clip, frameRate);
+    const sizes = shots.map(({ path }) => sizeOf(path, frameRate));
+    const rms = Math.max(...sizes);
+    const worst = shots[sizes.indexOf(rms)];
+    const values = valuesOf(worst.path, rms, worst.steps, clip, frameRate);
+    const scatter = scatterOf(worst.path, rms, worst.steps, clip, frameRate);
     const followed = worst.steps.slice(1).filter((s) => s !== null).length / (worst.steps.length - 1);
     const chance = chanceWithinGoal(described.figures.jitterRmsPx, values.jitterRmsPx, scatter.jitterRmsPx);
     return {
@@ -129,16 +132,24 @@ class RunningShake implements RunningMeasure<ShakeReading> {
 }
 
 const nothing = (n: number): (number | null)[] => new Array<number | null>(n).fill(null);
-const sizeOf = ({ jitterX, jitterY }: ShotPath): number =>
-  Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY));
+/** Root mean square of the jitter in both directions, px. */
+const sizeOf = ({ camera, jitterX, jitterY }: ShotPath, frameRate: number): number =>
+  camera === 'locked-off'
+    ? Math.hypot(rootMeanSquare(jitterX), rootMeanSquare(jitterY))
+    : Math.sqrt(jitterPower(jitterX, frameRate) + jitterPower(jitterY, frameRate));
+
+/** Root mean square of the turning, radians. */
+const turnOf = ({ camera, jitterTurn }: ShotPath, frameRate: number): number =>
+  camera === 'locked-off' ? rootMeanSquare(jitterTurn) : Math.sqrt(jitterPower(jitterTurn, frameRate));
 
 /**
  * Standard errors: those of the steps add up along the path as a random walk does, of which what is slower than a move is
- * taken out again. What follows a move follows some of the jitter: as much as white noise has in as many numbers, and less
- * by as much as jitter is quicker.
+ * taken out again. What follows a move follows some of the jitter, as much as white noise has in as many numbers and less by as
+ * much as jitter is quicker; it is put back, as far as one knows what it was.
  */
 const scatterOf = (
   path: ShotPath,
+  rms: number,
   steps: readonly (CameraStep | null)[],
   { width }: ClipFacts,
   frameRate: number,
@@ -146,7 +157,6 @@ const scatterOf = (
   const known = steps.slice(1).filter((s) => s !== null);
   const ofSteps = mean(known.map(({ error: { x, y } }) => x * x + y * y));
   const ofPath = (ofSteps * frameRate) / (2 * Math.PI ** 2 * INTENDED_MOTION_HZ);
-  const rms = sizeOf(path);
   const frames = path.jitterX.length;
   const seconds = frames / frameRate;
   const taken = (SLOW_SHARE * (SLOW_ORDER + 2 * INTENDED_MOTION_HZ * seconds)) / (2 * frames);
@@ -157,11 +167,11 @@ const scatterOf = (
 
 const valuesOf = (
   path: ShotPath,
+  rms: number,
   steps: readonly (CameraStep | null)[],
   { width, height }: ClipFacts,
   frameRate: number,
 ): ShakeValues => {
-  const rms = sizeOf(path);
   let peak = 0;
   let crop = 0;
   path.jitterX.forEach((x, f) => {
@@ -180,7 +190,7 @@ const valuesOf = (
     jitterRmsPx: rounded(rms, 4),
     jitterPctWidth: rounded((100 * rms) / width, 4),
     peakPx: rounded(peak, 3),
-    jitterRmsDeg: rounded((rootMeanSquare(path.jitterTurn) * 180) / Math.PI, 4),
+    jitterRmsDeg: rounded((turnOf(path, frameRate) * 180) / Math.PI, 4),
     dominantHz: rms < STEADY_PX ? null : rounded(spectrum.frequencyHz[strongest], 3),
     cropPct: rounded(100 * crop, 2),
     movingSubjectPct: rounded(100 * (others.length > 0 ? mean(others) : 0), 2),
