@@ -10,7 +10,7 @@ const BRIEF = { width: 192, height: 108, frames: 12, study: 'wall', camera: { ha
 export const CLIPS = {
   clean: { ...base, study: 'wall', seed: 81, camera: { handPx: 0.3 }, noisePct: [0.4, 0.4, 0.4] },
   noisy: { ...base, study: 'wall', seed: 82, camera: { handPx: 0.3 }, noisePct: [5, 5, 5] },
-  /** Long enough to tell that nobody steadied it, whatever was done to its detail. */
+  /** Long enough to be looked at frame by frame for a while. */
   longNoisy: { ...base, study: 'wall', seed: 82, camera: { handPx: 0.3 }, frames: 40, noisePct: [5, 5, 5] },
   flickering: {
     ...base,

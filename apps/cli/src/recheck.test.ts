@@ -18,7 +18,7 @@ describe('the command that proves a repaired file', function () {
   const folder = mkdtempSync(join(tmpdir(), 'bevrin-cli-recheck-'));
   before(async () => {
     bench = await Bench.open();
-    original = await clipFile('longNoisy');
+    original = await clipFile('noisy');
     smeared = bench.filtered(original, 'gblur=sigma=2');
   });
   after(async () => {

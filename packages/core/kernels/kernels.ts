@@ -9,7 +9,7 @@ export { BLOCK, CELL, TAPS, blockSums, movedDifference } from './blocks';
 export { halveWide, impulsesInRow, squareSums, steepestOf } from './words';
 export { lightOf, tileLight } from './light';
 export { SQUARE, squareGradients } from './corners';
-export { VOTE, supportOf } from './votes';
+export { VOTE, correlations, supportOf } from './votes';
 export { pairSpectrum } from './spectrum';
 export { MOST_LOOKS, UNKNOWN, usualOf } from './usual';
 

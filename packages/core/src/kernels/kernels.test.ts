@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import { kernels } from './kernels.js';
 import { detailOf, detailOfPlain } from '../measures/softness/soft-frames.js';
+import { correlationAt } from '../motion/correlation.js';
 import { followTile } from '../motion/tile.js';
 import { followTiles } from '../motion/tiles.js';
 import { STILL } from '../motion/similarity.js';
@@ -82,6 +83,22 @@ describe('kernels', function () {
         expect(tiles.xy[i]).to.be.closeTo(plain.xy, 1e-3);
       }
       expect(compared).to.be.greaterThan(30);
+    }
+  });
+
+  it('correlate a tile at every shift about one as it is done plainly, whatever its width', () => {
+    const [a, b] = [picture(60, 40, 0, 0, 6), picture(64, 44, 1.4, -0.8, 7)].map((p) =>
+      withoutLocalMean(p, 5),
+    );
+    for (const right of [22, 23, 25, 33]) {
+      const [tile, reach] = [{ left: 12, right, top: 10, bottom: 27 }, 2];
+      kernels.reserve(a.samples.length + b.samples.length + 2 * 25, 3);
+      const [from, to, scores] = [kernels.put(a.samples), kernels.put(b.samples), kernels.room(2 * 25)];
+      kernels.run.correlations(from, 60, to, 64, 12, right, 10, 27, 3, -1, reach, 2, scores);
+      const expected = Array.from({ length: 25 }, (_, k) =>
+        correlationAt(a, b, tile, 3 + (k % 5) - reach, -1 + Math.floor(k / 5) - reach, 2),
+      );
+      kernels.getDoubles(scores, 25).forEach((score, k) => expect(score).to.be.closeTo(expected[k], 1e-5));
     }
   });
 

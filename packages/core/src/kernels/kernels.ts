@@ -108,6 +108,21 @@ interface Loops {
     scale: number,
     to: number,
   ): void;
+  correlations(
+    a: number,
+    widthA: number,
+    b: number,
+    widthB: number,
+    left: number,
+    right: number,
+    top: number,
+    bottom: number,
+    dx: number,
+    dy: number,
+    reach: number,
+    rowStep: number,
+    to: number,
+  ): void;
   supportOf(votes: number, count: number, x: number, y: number, reach: number): number;
   usualOf(
     looks: number,

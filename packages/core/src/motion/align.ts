@@ -64,9 +64,17 @@ const pickPoints = (level: Level): Points => {
 
 /** A registration that was refined on the picture itself. */
 export interface Alignment extends Registration {
+  /**
+   * Standard error at the middle of an edge, pixels: of the shift, the turn and the zoom together. Slopes are taken for the
+   * picture's own: where most of them are noise it is several times larger.
+   */
+  readonly error: number;
   /** How far most points lie from where the motion puts them, pixels: the 0.4 quantile. */
   readonly spread: number;
 }
+
+/** Points lie so far off, as noise scatters them, in standard deviations: the 0.4 quantile of what has no sign. */
+const SPREAD_SIGMAS = 0.524;
 
 /** Gauss–Newton steps from `start`; a point counts by how well it fits and how far it stands above the noise. */
 export const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment | null => {
@@ -99,7 +107,7 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
       right,
     );
     if (inside < LEAST_POINTS) return null;
-    const step = solveSymmetric(normal, right);
+    const step = solveSymmetric(toSolve(normal), right);
     if (!step) return null;
     motion = {
       dx: motion.dx + step[0],
@@ -110,8 +118,23 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
     following = inside / seen.strong;
     if (Math.abs(step[0]) + Math.abs(step[1]) + Math.abs(step[2]) + Math.abs(step[3]) < SETTLED) break;
   }
-  return { motion, following, spread };
+  const error = (spread / SPREAD_SIGMAS) * Math.sqrt(traceOfInverse(normal));
+  return { motion, following, spread, error };
 };
+
+const solving = new Float64Array(16);
+/** A copy that may be destroyed. */
+const toSolve = (normal: Float64Array): Float64Array => {
+  solving.set(normal);
+  return solving;
+};
+
+/** Sum of what four numbers that are fitted together scatter by, in squares of what each point does. */
+const traceOfInverse = (normal: Float64Array): number =>
+  [0, 1, 2, 3].reduce((sum, k) => {
+    const unit = Float64Array.from({ length: 4 }, (_, i) => (i === k ? 1 : 0));
+    return sum + (solveSymmetric(toSolve(normal), unit)?.[k] ?? Infinity);
+  }, 0);
 
 /**
  * How far each point lies, along its gradient, from where the motion puts it; `NaN` outside.

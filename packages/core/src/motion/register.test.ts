@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import type { Level } from '../picture/pyramid.js';
 import { prepare, register } from './register.js';
+import { normal, seeded } from '@bevrin/rig';
 import { WavePicture } from '../../../../tests/support/wave-picture.js';
 
 const [W, H] = [240, 135];
@@ -48,6 +49,25 @@ describe('registration', () => {
     expect(found?.motion.dx).to.be.closeTo(1.4, 0.06);
     expect(found?.motion.dy).to.be.closeTo(-0.6, 0.06);
     expect(found?.following).to.be.within(0.3, 0.85);
+  });
+
+  it('knows how far off noise lays it: not at all in what is the same, within three times that at an edge under noise', () => {
+    expect(between(still, still)?.error).to.be.below(1e-6);
+    for (const [sigma, seed] of [
+      [100, 3],
+      [200, 4],
+      [400, 5],
+    ]) {
+      const random = seeded(seed);
+      const noisy = (level: Level): Level => ({
+        ...level,
+        samples: level.samples.map((v) => v + sigma * normal(random)),
+      });
+      const found = between(noisy(still), noisy(still))!;
+      const { dx, dy, zoom, turn } = found.motion;
+      const off = Math.hypot(dx, dy, (W / 2) * zoom, (W / 2) * turn);
+      expect(off / found.error, `noise of ${sigma}`).to.be.within(0.1, 3);
+    }
   });
 
   it('says that a blank picture has no motion', () => {

@@ -1,8 +1,8 @@
 import { pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
 import type { Rooms } from '../picture/rooms.js';
-import { align } from './align.js';
+import { align, type Alignment } from './align.js';
 import { search } from './search.js';
-import type { Registration, Similarity } from './similarity.js';
+import type { Similarity } from './similarity.js';
 import { mostVotes } from './votes.js';
 
 /** A picture prepared for registration: levels from fine to coarse, each free of its local mean. */
@@ -32,22 +32,22 @@ const AT_ODDS = 0.12;
  * strongest point of each cell of a grid, so that a subject's contrast cannot outvote the rest of the picture.
  * @returns the motion in pixels of the finest level, or `null` where there is too little texture
  */
-export const register = (from: Prepared, to: Prepared, guess?: Similarity): Registration | null => {
+export const register = (from: Prepared, to: Prepared, guess?: Similarity): Alignment | null => {
   const coarsest = from.length - 1;
   const voting = votingLevel(from);
   let motion = guess ? rescale(guess, 1 / 2 ** coarsest) : search(from[coarsest], to[coarsest]);
-  let following = 0;
+  let best: Alignment | null = null;
   for (let level = coarsest; level >= 0; level--) {
     let aligned = align(from[level], to[level], motion, level === 0 ? PASSES : PASSES_ON_THE_WAY);
     if (level === voting && (!aligned || aligned.spread > AT_ODDS))
       aligned = align(from[level], to[level], mostVotes(from[level], to[level], motion), PASSES) ?? aligned;
     if (aligned) {
+      best = aligned;
       motion = aligned.motion;
-      following = aligned.following;
     } else if (level === 0) return null;
     if (level > 0) motion = rescale(motion, 2);
   }
-  return { motion, following };
+  return best;
 };
 
 /** Tiles are asked at the coarsest level that is at least this wide: small enough to be quick, large enough to tell. */

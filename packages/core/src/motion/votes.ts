@@ -1,5 +1,6 @@
+import { kernels } from '../kernels/kernels.js';
 import type { Level } from '../picture/pyramid.js';
-import { correlationAt, type Window } from './correlation.js';
+import type { Window } from './correlation.js';
 import type { Similarity } from './similarity.js';
 import { vertexOf } from '../maths/vertex.js';
 
@@ -35,12 +36,18 @@ interface Vote extends Shift {
  */
 export const mostVotes = (a: Level, b: Level, first: Similarity): Similarity => {
   const [cx, cy] = [Math.round(first.dx), Math.round(first.dy)];
+  kernels.reserve(a.samples.length + b.samples.length + 2 * scores.length, 3);
+  const pictures: Kept = {
+    from: { at: kernels.put(a.samples), width: a.width },
+    to: { at: kernels.put(b.samples), width: b.width },
+    scores: kernels.room(2 * scores.length),
+  };
   const votes: Vote[] = [];
   for (let row = 0; row < ROWS; row++)
     for (let column = 0; column < COLUMNS; column++) {
       const [left, right] = tileSpan(column, COLUMNS, a.width, cx);
       const [top, bottom] = tileSpan(row, ROWS, a.height, cy);
-      const shift = shiftOf(a, b, { left, right, top, bottom }, cx, cy);
+      const shift = shiftOf(pictures, { left, right, top, bottom }, cx, cy);
       const edge = row === 0 || column === 0 || row === ROWS - 1 || column === COLUMNS - 1;
       if (shift) votes.push({ ...shift, weight: edge ? AT_THE_EDGE : 1 });
     }
@@ -76,20 +83,37 @@ const ROW_STEP = 2;
 
 const scores = new Float64Array(SIDE * SIDE);
 
-const shiftOf = (a: Level, b: Level, tile: Window, cx: number, cy: number): Shift | null => {
-  if (tile.right - tile.left < LEAST_SIDE || tile.bottom - tile.top < LEAST_SIDE) return null;
-  let best = 0;
-  for (let k = 0; k < scores.length; k++) {
-    scores[k] = correlationAt(
-      a,
-      b,
-      tile,
-      cx + (k % SIDE) - SEARCH,
-      cy + Math.floor(k / SIDE) - SEARCH,
-      ROW_STEP,
-    );
-    if (scores[k] > scores[best]) best = k;
-  }
+/** Where the two pictures lie in the kernels' memory, and where the scores come. */
+interface Kept {
+  readonly from: { readonly at: number; readonly width: number };
+  readonly to: { readonly at: number; readonly width: number };
+  readonly scores: number;
+}
+
+const shiftOf = (
+  { from, to, scores: at }: Kept,
+  { left, right, top, bottom }: Window,
+  cx: number,
+  cy: number,
+): Shift | null => {
+  if (right - left < LEAST_SIDE || bottom - top < LEAST_SIDE) return null;
+  kernels.run.correlations(
+    from.at,
+    from.width,
+    to.at,
+    to.width,
+    left,
+    right,
+    top,
+    bottom,
+    cx,
+    cy,
+    SEARCH,
+    ROW_STEP,
+    at,
+  );
+  kernels.copyDoubles(at, scores.length, scores);
+  const best = scores.indexOf(Math.max(...scores));
   const [x, y] = [best % SIDE, Math.floor(best / SIDE)];
   if (scores[best] < LEAST_LIKENESS || x === 0 || y === 0 || x === SIDE - 1 || y === SIDE - 1) return null;
   return {

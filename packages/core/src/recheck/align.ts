@@ -2,7 +2,7 @@ import { median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 import { meansOf } from './means.js';
 import { candidatesOf, LEAST_COMMON, offsetsByChange, offsetsOf, signatureOf } from './offsets.js';
-import { awayFrom, middleOf, place, refined, type Placed, type Placement } from './placement.js';
+import { awayFrom, laidOver, middleOf, place, refined, type Placed, type Placement } from './placement.js';
 
 /** Small pictures of every frame are so wide. */
 const THUMB_WIDTH = 192;
@@ -168,12 +168,19 @@ const settled = (
   changes: ReadonlyMap<number, number>,
 ): RoughAlignment => {
   const known = new Map<number, Tried | null>();
+  const laid = new Map<number, Level>();
+  const like = original.at(0);
+  const laidAt = (frame: number): Level => {
+    const level = laid.get(frame) ?? laidOver(repaired.at(frame), from.placement, like).level;
+    laid.set(frame, level);
+    return level;
+  };
   let all: Tried[] = [];
   let centre = from.offset;
   let best: Tried = { ...from, spread: Infinity };
   for (let move = 0; move < MOVES; move++) {
     for (let offset = centre - ABOUT; offset <= centre + ABOUT; offset++)
-      if (!known.has(offset)) known.set(offset, triedAt(original, repaired, offset, from.placement));
+      if (!known.has(offset)) known.set(offset, triedAt(original, repaired, offset, from.placement, laidAt));
     all = [...known.values()].filter((t) => t !== null);
     if (all.length === 0) break;
     best = bestOf(all, changes);
@@ -202,12 +209,19 @@ const bestOf = (all: readonly Tried[], changes: ReadonlyMap<number, number>): Tr
   return likely.reduce((a, b) => ((changes.get(b.offset) ?? -1) > (changes.get(a.offset) ?? -1) ? b : a));
 };
 
-const triedAt = (original: Thumbs, repaired: Thumbs, offset: number, near: Placement): Tried | null => {
+/** @param laidAt a repaired frame as it lies near there */
+const triedAt = (
+  original: Thumbs,
+  repaired: Thumbs,
+  offset: number,
+  near: Placement,
+  laidAt: (frame: number) => Level,
+): Tried | null => {
   const common = commonFrames(original.count, repaired.count, offset);
   if (common[1] - common[0] < LEAST_COMMON) return null;
   const found = spreadOver(common, SAMPLES).flatMap((j) => {
     // Once is enough to tell whether it stays: the exact place is found at full size.
-    const one = refined(original.at(j + offset), repaired.at(j), near, 1);
+    const one = refined(original.at(j + offset), repaired.at(j), near, 1, laidAt(j));
     return one ? [one] : [];
   });
   if (found.length < LEAST_COMMON) return null;

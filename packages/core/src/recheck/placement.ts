@@ -107,6 +107,12 @@ export interface Placed {
   readonly likeness: number;
 }
 
+/** A placement that was made exact. */
+export interface Refined extends Placed {
+  /** Standard error at the middle of an edge, pixels of the original. */
+  readonly error: number;
+}
+
 /**
  * Finds a picture in another, of the same scene or not.
  * @param original, repaired luma, no larger than a few hundred pixels
@@ -124,15 +130,22 @@ export const place = (original: Level, repaired: Level): Placed => {
 
 /**
  * Makes a placement exact: the repaired picture is laid over the original and registered.
+ * @param laid how it lies there from the start, where that is at hand
  * @returns `null` where the two cannot be registered
  */
-export const refined = (original: Level, repaired: Level, from: Placement, passes = 2): Placed | null => {
+export const refined = (
+  original: Level,
+  repaired: Level,
+  from: Placement,
+  passes = 2,
+  laid = laidOver(repaired, from, original).level,
+): Refined | null => {
   let placement = from;
-  let sure = false;
+  let [sure, error] = [false, Infinity];
   for (let pass = 0; pass < passes; pass++) {
-    const { level } = laidOver(repaired, placement, original);
+    const level = pass === 0 ? laid : laidOver(repaired, placement, original).level;
     const found = cameraBetween(original, level);
-    sure = found.sure;
+    ({ sure, error } = found);
     const { dx, dy, zoom, turn } = found.motion;
     const { a, b } = placement;
     placement = {
@@ -145,7 +158,7 @@ export const refined = (original: Level, repaired: Level, from: Placement, passe
   const scale = scaleOf(placement);
   if (!sure || !(scale > 0.1 && scale < 10)) return null;
   const { level, seen } = laidOver(repaired, placement, original);
-  return { placement, likeness: likeness(original, level, seen) };
+  return { placement, likeness: likeness(original, level, seen), error };
 };
 
 /** The placement in the middle of several. */

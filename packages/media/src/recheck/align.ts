@@ -40,6 +40,12 @@ export interface FoundAlignment extends Lies {
   readonly likeness: number;
 }
 
+/** Where a frame lies, pixels of each at its own size, and the standard error of that at the middle of an edge, of the original. */
+interface Exact {
+  readonly placement: Placement;
+  readonly error: number;
+}
+
 /** Where one frame of a repaired file lies. */
 export const placementOf = (
   { placement, steadied }: Lies,
@@ -49,7 +55,8 @@ export const placementOf = (
   repaired: ProbedClip,
 ): Placement =>
   steadied
-    ? (placedOn(levelOf(was, original), levelOf(is, repaired), placement, original, repaired) ?? placement)
+    ? (placedOn(levelOf(was, original), levelOf(is, repaired), placement, original, repaired)?.placement ??
+      placement)
     : placement;
 
 /** The offset that holds at a frame of the repaired file: it changes where frames are gone or come again. */
@@ -70,10 +77,10 @@ const placedOn = (
   original: ProbedClip,
   repaired: ProbedClip,
   passes = 2,
-): Placement | null => {
+): Exact | null => {
   const [o, r] = [was.width / original.facts.width, is.width / repaired.facts.width];
   const found = refined(was, is, atSizes(near, o, r), passes);
-  return found && atSizes(found.placement, 1 / o, 1 / r);
+  return found && { placement: atSizes(found.placement, 1 / o, 1 / r), error: found.error / o };
 };
 
 /** Full-size frames of both. */
@@ -99,6 +106,8 @@ const REGISTERED_WIDTH = 640;
 const TELLS = 0.02;
 /** A placement that moves by more than this from frame to frame, share of the width, was changed. */
 const MOVES = 0.0005;
+/** and by so many standard errors: a blur lays each edge a little elsewhere, which scatters up to four times as far. */
+const SURELY = 6;
 /** Below this correlation two clips are not of the same scene. */
 export const SAME_SCENE = 0.88;
 
@@ -233,7 +242,7 @@ class FrameFinder {
   /** The repaired frame laid over one of the original as well as it fits, and how alike their detail then is. */
   private fitted(was: Level, is: Level): Fitted {
     // Of many that are tried each is laid once: the next best lies far enough off.
-    const placement = this.placed(was, is, this.start, this.free ? 1 : 2);
+    const placement = this.placed(was, is, this.start, this.free ? 1 : 2)?.placement;
     if (!placement) return { placement: this.start, alike: -1 };
     const { level, seen } = this.laid(is, placement, was);
     return { placement, alike: fineLikeness(was, level, seen) };
@@ -280,7 +289,7 @@ class FrameFinder {
     );
   }
 
-  private placed(was: Level, is: Level, near: Placement, passes = 2): Placement | null {
+  private placed(was: Level, is: Level, near: Placement, passes = 2): Exact | null {
     return placedOn(was, is, near, this.original, this.repaired, passes);
   }
 
@@ -291,7 +300,7 @@ class FrameFinder {
     sure: readonly Sure[],
     originals: number,
   ): Promise<{ placement: Placement; moves: boolean }> {
-    const found: Placement[] = [];
+    const found: Exact[] = [];
     for (const frame of frames) {
       const at = frame + offsetIn(sure, frame, offset);
       if (at < 0 || at >= originals) continue;
@@ -304,9 +313,11 @@ class FrameFinder {
       if (one) found.push(one);
     }
     if (found.length === 0) return { placement: this.start, moves: this.free };
-    const placement = middleOf(found);
-    const away = awayFrom(placement, found, this.original.facts.width);
-    return { placement, moves: median(away) > MOVES * this.repaired.facts.width };
+    const places = found.map((f) => f.placement);
+    const placement = middleOf(places);
+    const { width } = this.original.facts;
+    const still = Math.max(MOVES * width, SURELY * median(found.map((f) => f.error)));
+    return { placement, moves: median(awayFrom(placement, places, width)) > still };
   }
 
   /** Frames that are gone or come again between places where different offsets hold; and what is not there at the ends. */
