@@ -3,7 +3,7 @@ import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { Batch, Clip, ClipDetail, ClipPlan, Overrides } from '@bevrin/contract';
-import { clipFile } from '../support/clips.js';
+import { clipFile, HEIGHT, WIDTH } from '../support/clips.js';
 import { measurementWith } from '../support/measurement.js';
 import { onPages } from '../support/pages.js';
 import type { TestServer } from '../support/test-server.js';
@@ -67,7 +67,7 @@ describe('the bench', function () {
     await page.getByTestId('readout').waitFor();
     const [, x, y, luma] = /x (\d+), y (\d+)\s*Y (\d+)/.exec(await readout())!.map(Number);
     const stored = await fetch(`${server.url}/api/clips/${noisy.id}/frames/0.planes`);
-    expect(luma).to.equal(new Uint8Array(await stored.arrayBuffer())[y * 320 + x]);
+    expect(luma).to.equal(new Uint8Array(await stored.arrayBuffer())[y * WIDTH + x]);
     await page.keyboard.press('c');
     await page.keyboard.press('0');
   });
@@ -103,16 +103,16 @@ describe('the bench', function () {
     for (const [side, value] of [
       ['x', '0'],
       ['y', '0'],
-      ['width', '120'],
-      ['height', '180'],
+      ['width', '90'],
+      ['height', String(HEIGHT)],
     ])
       await page.getByLabel(`New mask: ${side}, px`).fill(value);
     await page.keyboard.press('Enter');
-    await page.getByText('120 × 180 px at 0, 0').waitFor();
+    await page.getByText(`90 × ${HEIGHT} px at 0, 0`).waitFor();
     const { measurement } = await measuredAgain('masks');
     expect(measurement?.measuredUnder.masks).to.have.length(1);
     expect(
-      measurement?.readings.noise.regions.every((r) => r.x >= 104),
+      measurement?.readings.noise.regions.every((r) => r.x >= 74),
       'no patch lies under the mask',
     ).to.equal(true);
   });
@@ -132,7 +132,7 @@ describe('the bench', function () {
     });
     expect(status).to.equal(422);
     expect((body as { error: string }).error).to.equal(
-      'A001 noisy.mp4: the flat patch lies outside the picture of 320 × 180 pixels. Draw it again.',
+      `A001 noisy.mp4: the flat patch lies outside the picture of ${WIDTH} × ${HEIGHT} pixels. Draw it again.`,
     );
   });
 

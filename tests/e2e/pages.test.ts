@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from 'playwright-core';
 import type { Batch, Clip } from '@bevrin/contract';
-import { clipFile } from '../support/clips.js';
+import { clipFile, HEIGHT, WIDTH } from '../support/clips.js';
 import { onPages } from '../support/pages.js';
 import type { TestServer } from '../support/test-server.js';
 import { until } from '../support/until.js';
@@ -144,8 +144,8 @@ describe('the pages', function () {
       c.name.startsWith('A002'),
     );
     const stored = await fetch(`${server.url}/api/clips/${clip?.id}/frames/3.planes`);
-    const luma = new Uint8Array(await stored.arrayBuffer(), 0, 320 * 180);
-    const expected = Array.from(luma.subarray(0, 320), (code) =>
+    const luma = new Uint8Array(await stored.arrayBuffer(), 0, WIDTH * HEIGHT);
+    const expected = Array.from(luma.subarray(0, WIDTH), (code) =>
       Math.max(0, Math.min(255, Math.round(((code - 16) * 255) / 219))),
     );
     await page.waitForFunction(
@@ -155,12 +155,15 @@ describe('the pages', function () {
     const shown = await page
       .getByRole('img', { name: /frame 3$/ })
       .first()
-      .evaluate((node) => {
-        const canvas = node as HTMLCanvasElement;
-        const [x, y] = [Math.round((canvas.width - 320) / 2), Math.round((canvas.height - 180) / 2)];
-        const row = canvas.getContext('2d')!.getImageData(x, y, 320, 1).data;
-        return Array.from({ length: 320 }, (_, i) => row[4 * i]);
-      });
+      .evaluate(
+        (node, [width, height]) => {
+          const canvas = node as HTMLCanvasElement;
+          const [x, y] = [(canvas.width - width) / 2, (canvas.height - height) / 2].map(Math.round);
+          const row = canvas.getContext('2d')!.getImageData(x, y, width, 1).data;
+          return Array.from({ length: width }, (_, i) => row[4 * i]);
+        },
+        [WIDTH, HEIGHT],
+      );
     expect(shown).to.deep.equal(expected);
     await page.keyboard.press('c');
     await page.keyboard.press('End');

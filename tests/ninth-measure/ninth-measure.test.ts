@@ -8,7 +8,7 @@ import type { Batch, BatchDetail, Clip, DeliverySpec } from '@bevrin/contract';
 import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
 import { textOfPdf } from '../support/pdf.js';
-import { inLongRuns } from '../support/share.js';
+import { groupInLongRuns, inLongRuns } from '../support/share.js';
 import { ServerProcess } from '../support/server-process.js';
 import { copySources } from '../support/source-copy.js';
 
@@ -36,54 +36,27 @@ const withNinthMeasure = (root: string): void => {
   );
 };
 
+/** A delivery that lets next to nothing clip. */
+const strict = (): DeliverySpec => {
+  const hd = JSON.parse(readFileSync('specs/broadcast-hd.json', 'utf8')) as DeliverySpec;
+  const limit = {
+    ...hd.limits[0],
+    defect: 'clippedPicture',
+    reading: 'worstPct',
+    unit: '%',
+    pass: 0.0001,
+    fail: 0.0002,
+  };
+  return { ...hd, id: 'strict', name: 'Strict', requires: {}, limits: [...hd.limits, limit as never] };
+};
+
 describe('a ninth measure, by one folder and its line in one list', function () {
   this.timeout(300_000);
-  let root = '';
-  let server: ServerProcess;
-  let browser: Browser;
-  let page: Page;
-  let batch: Batch;
-  let clip: Clip;
-
+  const root = mkdtempSync(join(tmpdir(), 'bevrin-ninth-'));
   const run = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
     spawnSync(process.execPath, args, { cwd: root, encoding: 'utf8', maxBuffer: 1e8 });
-
-  /** A delivery that lets next to nothing clip. */
-  const strict = (): DeliverySpec => {
-    const hd = JSON.parse(readFileSync('specs/broadcast-hd.json', 'utf8')) as DeliverySpec;
-    const limit = {
-      ...hd.limits[0],
-      defect: 'clippedPicture',
-      reading: 'worstPct',
-      unit: '%',
-      pass: 0.0001,
-      fail: 0.0002,
-    };
-    return { ...hd, id: 'strict', name: 'Strict', requires: {}, limits: [...hd.limits, limit as never] };
-  };
-
-  before(async () => {
-    root = mkdtempSync(join(tmpdir(), 'bevrin-ninth-'));
-    withNinthMeasure(root);
-    const built = run('node_modules/vite/bin/vite.js', 'build', '--config', QUICK, '--logLevel', 'error');
-    expect(built.stderr).to.equal('');
-    server = await ServerProcess.start(root, { WEB_DIR: join(root, 'apps/web/dist') });
-    browser = await startBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    const saved = await server.send('POST', '/specs', { spec: strict(), replaces: null });
-    expect(saved.status, JSON.stringify(saved.body)).to.equal(201);
-    batch = (await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'strict' })).body;
-    const path = join(server.media, 'A009 lamps.mp4');
-    copyFileSync(await clipFile('brief'), path);
-    const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, { path });
-    clip = await server.settled(body.added[0].id);
-    expect(clip.error).to.equal(null);
-  });
-  after(async () => {
-    await browser?.close();
-    await server?.remove();
-    rmSync(root, { recursive: true, force: true });
-  });
+  before(() => withNinthMeasure(root));
+  after(() => rmSync(root, { recursive: true, force: true }));
 
   inLongRuns('holds for the types of the whole house', () => {
     // What ships, without its tests: these know nothing of a ninth.
@@ -127,45 +100,73 @@ describe('a ninth measure, by one folder and its line in one list', function () 
     expect(published.stdout).to.contain('"clippedPicture"');
   });
 
-  it('is refused in a spec under a reading that it does not have', async () => {
-    const spec = strict();
-    spec.limits[spec.limits.length - 1] = { ...spec.limits[spec.limits.length - 1], reading: 'areaPct' };
-    const { status, body } = await server.send<{ error: string }>('POST', '/specs', {
-      spec: { ...spec, id: 'wrong' },
-      replaces: null,
+  groupInLongRuns('on a server and its pages', () => {
+    let server: ServerProcess;
+    let browser: Browser;
+    let page: Page;
+    let batch: Batch;
+    let clip: Clip;
+
+    before(async () => {
+      const built = run('node_modules/vite/bin/vite.js', 'build', '--config', QUICK, '--logLevel', 'error');
+      expect(built.stderr).to.equal('');
+      server = await ServerProcess.start(root, { WEB_DIR: join(root, 'apps/web/dist') });
+      browser = await startBrowser();
+      page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      const saved = await server.send('POST', '/specs', { spec: strict(), replaces: null });
+      expect(saved.status, JSON.stringify(saved.body)).to.equal(201);
+      batch = (await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'strict' })).body;
+      const path = join(server.media, 'A009 lamps.mp4');
+      copyFileSync(await clipFile('brief'), path);
+      const { body } = await server.send<{ added: Clip[] }>('POST', `/batches/${batch.id}/clips`, { path });
+      clip = await server.settled(body.added[0].id);
+      expect(clip.error).to.equal(null);
     });
-    expect(status).to.equal(400);
-    expect(body.error)
-      .to.contain('clippedPicture has no reading "areaPct"')
-      .and.to.contain('sharePct, worstPct');
-  });
+    after(async () => {
+      await browser?.close();
+      await server?.remove();
+    });
 
-  it('has its column in the list of the batch', async () => {
-    const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
-    expect(clips[0].summary?.findings.map((f) => f.defect)).to.include('clippedPicture');
-    await page.goto(`${server.url}/batches/${batch.id}`);
-    await page.getByRole('columnheader', { name: 'Clip.', exact: true }).waitFor();
-    await page.getByRole('img', { name: /^Clipped picture: severity \d+, fail/ }).waitFor();
-  });
+    it('is refused in a spec under a reading that it does not have', async () => {
+      const spec = strict();
+      spec.limits[spec.limits.length - 1] = { ...spec.limits[spec.limits.length - 1], reading: 'areaPct' };
+      const { status, body } = await server.send<{ error: string }>('POST', '/specs', {
+        spec: { ...spec, id: 'wrong' },
+        replaces: null,
+      });
+      expect(status).to.equal(400);
+      expect(body.error)
+        .to.contain('clippedPicture has no reading "areaPct"')
+        .and.to.contain('sharePct, worstPct');
+    });
 
-  it('has its lane, its finding, its figures and its chart on the clip page', async () => {
-    await page.goto(`${server.url}/batches/${batch.id}/clips/${clip.id}`);
-    await page
-      .getByRole('button', { name: /^Clipped picture/ })
-      .first()
-      .click();
-    await page.getByText('Clipped picture, worst frame of').first().waitFor();
-    await page.getByText('share of the picture', { exact: true }).waitFor();
-    await page.getByText('in the worst frame', { exact: true }).waitFor();
-    await page.getByText('clipped, %').first().waitFor();
-  });
+    it('has its column in the list of the batch', async () => {
+      const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
+      expect(clips[0].summary?.findings.map((f) => f.defect)).to.include('clippedPicture');
+      await page.goto(`${server.url}/batches/${batch.id}`);
+      await page.getByRole('columnheader', { name: 'Clip.', exact: true }).waitFor();
+      await page.getByRole('img', { name: /^Clipped picture: severity \d+, fail/ }).waitFor();
+    });
 
-  it('is in the table and on the sheet that leave the house', async () => {
-    const csv = await (await fetch(`${server.url}/api/batches/${batch.id}/out/findings.csv`)).text();
-    expect(csv).to.match(/Clipped picture,worstPct,/);
-    const text = await textOfPdf(
-      await (await fetch(`${server.url}/api/clips/${clip.id}/out/sheet.pdf`)).arrayBuffer(),
-    );
-    expect(text).to.contain('Clipped picture').and.to.contain('Clipped, %');
+    it('has its lane, its finding, its figures and its chart on the clip page', async () => {
+      await page.goto(`${server.url}/batches/${batch.id}/clips/${clip.id}`);
+      await page
+        .getByRole('button', { name: /^Clipped picture/ })
+        .first()
+        .click();
+      await page.getByText('Clipped picture, worst frame of').first().waitFor();
+      await page.getByText('share of the picture', { exact: true }).waitFor();
+      await page.getByText('in the worst frame', { exact: true }).waitFor();
+      await page.getByText('clipped, %').first().waitFor();
+    });
+
+    it('is in the table and on the sheet that leave the house', async () => {
+      const csv = await (await fetch(`${server.url}/api/batches/${batch.id}/out/findings.csv`)).text();
+      expect(csv).to.match(/Clipped picture,worstPct,/);
+      const text = await textOfPdf(
+        await (await fetch(`${server.url}/api/clips/${clip.id}/out/sheet.pdf`)).arrayBuffer(),
+      );
+      expect(text).to.contain('Clipped picture').and.to.contain('Clipped, %');
+    });
   });
 });

@@ -2,7 +2,9 @@ import { renderStudy, type StudyClip } from '@bevrin/rig';
 
 /** Frames of most clips: a second. */
 export const FRAMES = 25;
-const base = { width: 320, height: 180, frames: FRAMES, codec: 'h264' } as const;
+/** Size of most clips, px. */
+export const [WIDTH, HEIGHT] = [240, 136];
+const base = { width: WIDTH, height: HEIGHT, frames: FRAMES, codec: 'h264' } as const;
 
 const BRIEF = { width: 192, height: 108, frames: 12, study: 'wall', camera: { handPx: 0.3 } } as const;
 

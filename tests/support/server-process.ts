@@ -60,7 +60,8 @@ export class ServerProcess {
   }
 
   /** Starts it (again) and waits until it answers. */
-  async resume(): Promise<void> {
+  async resume(more: NodeJS.ProcessEnv = {}): Promise<void> {
+    Object.assign(this.environment, more);
     this.child = await this.spawned(this.environment);
   }
 

@@ -12,3 +12,5 @@ export const shareOf = <T>(cases: readonly T[], most: number): T[] =>
 
 /** A test that takes its time and finds what others find sooner, from another side: shown as pending in a run that is waited for. */
 export const inLongRuns = ALL ? it : it.skip;
+/** The same of a group that needs much before its first test. */
+export const groupInLongRuns = ALL ? describe : describe.skip;

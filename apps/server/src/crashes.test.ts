@@ -40,7 +40,8 @@ describe('a server that is killed', function () {
   let content: Uint8Array<ArrayBuffer>;
 
   before(async () => {
-    server = await ServerProcess.start();
+    // What comes in while it is killed is measured at the end, all of it at once.
+    server = await ServerProcess.start('.', { BEVRIN_ROLE: 'api' });
     const made = await server.send<Batch>('POST', '/batches', { name: 'Reel 9', specId: 'broadcast-hd' });
     batch = made.body;
     content = new Uint8Array(await readFile(await clipFile('brief')));
@@ -58,6 +59,8 @@ describe('a server that is killed', function () {
     });
     return body.added[0].id;
   };
+  /** Whether it is there as a whole, and waits for who measures it. */
+  const arrived = async (name: string): Promise<boolean> => (await clipNamed(name)).state === 'queued';
   /** Sends the first half of a file, and kills the server. */
   const halfSent = async (name: string): Promise<{ address: string; id: string; half: number }> => {
     const { address } = await openUpload(server.url, batch.id, name, content.length);
@@ -77,7 +80,7 @@ describe('a server that is killed', function () {
     expect(open).to.include({ name: 'half.mp4', size: content.length, offset: half });
     expect(address).to.contain(open.uploadId);
     await sendPart(address, half, content.slice(half));
-    expect((await server.settled(clip.id)).state).to.equal('measured');
+    await until(() => arrived('half.mp4'));
     expect(await server.get<OpenUpload[]>(`/batches/${batch.id}/uploads`)).to.deep.equal([]);
   });
 
@@ -85,8 +88,7 @@ describe('a server that is killed', function () {
     const { address, id, half } = await halfSent('ended.mp4');
     await writeFile(join(uploads(), id), content.slice(half), { flag: 'a' });
     await server.resume();
-    const clip = await clipNamed('ended.mp4');
-    expect((await server.settled(clip.id)).state).to.equal('measured');
+    await until(() => arrived('ended.mp4'));
     expect(await offsetOf(address), 'who sent it is told that it is whole').to.equal(content.length);
   });
 
@@ -99,7 +101,7 @@ describe('a server that is killed', function () {
     await writeFile(join(uploads(), id), content);
     await rename(join(uploads(), id), join(folderOf(clip), 'original.mp4'));
     await server.resume();
-    expect((await server.settled(clip.id)).state).to.equal('measured');
+    await until(() => arrived('moved.mp4'));
     expect(await offsetOf(address)).to.equal(content.length);
     expect(await readdir(uploads()), 'nothing is left over').to.deep.equal([]);
   });
@@ -116,8 +118,7 @@ describe('a server that is killed', function () {
       const offset = await offsetOf(address);
       if (offset < content.length) await sendPart(address, offset, content.slice(offset));
     }
-    for (const name of names)
-      expect((await server.settled((await clipNamed(name)).id)).state).to.equal('measured');
+    for (const name of names) await until(() => arrived(name));
     const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
     expect(clips.filter((c) => names.includes(c.name))).to.have.length(3);
   });
@@ -125,10 +126,9 @@ describe('a server that is killed', function () {
   it('takes a file that is sent once more from its beginning for the same clip', async () => {
     await halfSent('again.mp4');
     await server.resume();
-    const before = await clipNamed('again.mp4');
     const { address } = await openUpload(server.url, batch.id, 'again.mp4', content.length);
     await sendPart(address, 0, content);
-    expect((await server.settled(before.id)).state).to.equal('measured');
+    await until(() => arrived('again.mp4'));
     const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
     expect(clips.filter((c) => c.name === 'again.mp4')).to.have.length(1);
   });
@@ -147,6 +147,19 @@ describe('a server that is killed', function () {
     const answer = await fetch(`${server.url}/api/unclaimed-uploads/orphan`, { method: 'DELETE' });
     expect(answer.status).to.equal(204);
     expect(await readdir(uploads())).to.deep.equal([]);
+  });
+
+  it('measures all that came in between, each once, when it measures', async () => {
+    await server.kill();
+    await server.resume({ BEVRIN_ROLE: 'all' });
+    const { clips } = await server.get<BatchDetail>(`/batches/${batch.id}`);
+    const names = ['half', 'ended', 'moved', 'one', 'two', 'three', 'again'].map((n) => `${n}.mp4`);
+    expect(clips.map((c) => c.name)).to.have.members(names);
+    for (const { id, name } of clips) {
+      const { state, measurement } = await server.settled(id);
+      expect(state, name).to.equal('measured');
+      expect(measurement!.clip.frames).to.equal(12);
+    }
   });
 
   it('measures what it was measuring, and knows no playing copy that is not whole', async () => {

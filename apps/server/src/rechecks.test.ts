@@ -13,7 +13,7 @@ import {
 } from '@bevrin/contract';
 import { offsetOf, openReturn, sendPart } from '../../../scripts/setup/tus.js';
 import { Bench, drawn } from '../../../tests/recheck/pairs.js';
-import { clipFile, FRAMES } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES, HEIGHT, WIDTH } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
 import { AVERAGED, measured, proved, returned, WHO } from '../../../tests/support/returns.js';
@@ -23,8 +23,8 @@ import { until } from '../../../tests/support/until.js';
 /** A place that the clips of the tests do not show. */
 const OTHER = {
   study: 'bricks',
-  width: 320,
-  height: 180,
+  width: WIDTH,
+  height: HEIGHT,
   frames: 30,
   noisePct: [0.5, 0.5, 0.5],
   codec: 'h264Lossless',
@@ -220,7 +220,7 @@ describe('repaired files that come back', function () {
     expect(reasons.map((r) => r.says)).to.deep.equal(because);
     const gone = reasons.find((r) => r.about === 'harm detailKeptPct')!;
     expect(gone.frames!.endFrame).to.be.below(FRAMES);
-    expect(gone.at!.x).to.be.within(0, 320);
+    expect(gone.at!.x).to.be.within(0, WIDTH);
     const out = async (file: string): Promise<string> =>
       (await fetch(`${server.url}/api/rechecks/${id}/out/${file}`)).text();
     const rows = async (): Promise<Record<string, string>[]> =>

@@ -11,7 +11,7 @@ import {
   type Clip,
   type DeliverySpec,
 } from '@bevrin/contract';
-import { clipFile, FRAMES } from '../../../tests/support/clips.js';
+import { clipFile, FRAMES, HEIGHT, WIDTH } from '../../../tests/support/clips.js';
 import { offsetOf, openUpload as openTus, sendPart } from '../../../scripts/setup/tus.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
@@ -71,7 +71,7 @@ describe('the server', function () {
     const still = PNG.sync.read(
       Buffer.from(await (await fetch(`${server.url}/api/clips/${clip?.id}/frames/7.png`)).arrayBuffer()),
     );
-    expect([still.width, still.height]).to.deep.equal([320, 180]);
+    expect([still.width, still.height]).to.deep.equal([WIDTH, HEIGHT]);
     for (const [file, type] of [
       [clip?.poster, 'image/jpeg'],
       [clip?.proxy, 'video/mp4'],

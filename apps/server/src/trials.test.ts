@@ -27,11 +27,7 @@ interface House {
 }
 
 /** A measured clip in a batch of its own. */
-const measured = async (
-  house: House,
-  name: 'noisy' | 'flickering',
-  specId = 'broadcast-hd',
-): Promise<Clip> => {
+const measured = async (house: House, name: 'noisy' | 'noisy', specId = 'broadcast-hd'): Promise<Clip> => {
   const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId })).body as Batch;
   const path = join(house.media, `${name}.mp4`);
   await copyFile(await clipFile(name), path);
@@ -254,7 +250,8 @@ describe('trials that nobody asked for', function () {
         .to.include('waiting')
         .and.not.include('running');
       release();
-      const { who, trial, state } = await ended(server, clip);
+      const { id } = (await trialsOf(server, clip)).find((t) => t.treatment === 'reduceNoise')!;
+      const { who, trial, state } = await ended(server, clip, id);
       expect({ who, state }).to.deep.equal({ who: '', state: 'done' });
       expect(trial!.runs.length).to.be.within(2, 3);
       const { decided } = await server.get<ClipPlan>(`/clips/${clip.id}/plan`);
@@ -302,10 +299,13 @@ describe('trials that nobody asked for', function () {
     const house = await ServerProcess.start('.', { BEVRIN_TRIAL_MINUTES: '5' });
     try {
       const clip = await measured(house, 'noisy');
-      await until(async () => (await trialsOf(house, clip))[0]?.state === 'running');
+      const noise = async (): Promise<ClipTrial | undefined> =>
+        (await trialsOf(house, clip)).find((t) => t.treatment === 'reduceNoise');
+      await until(async () => (await noise())?.state === 'running');
+      const { id } = (await noise())!;
       await house.kill();
       await house.resume();
-      const { state, trial } = await ended(house, clip);
+      const { state, trial } = await ended(house, clip, id);
       expect(state).to.equal('done');
       expect(new Set(trial!.runs.map((r) => r.settings.framesEachSide)).size).to.equal(trial!.runs.length);
     } finally {

@@ -4,7 +4,7 @@ import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FrameLayout, type Batch, type Clip } from '@bevrin/contract';
 import { familyOf } from '../../../../scripts/setup/processes.js';
-import { clipFile, FRAMES } from '../../../../tests/support/clips.js';
+import { clipFile, FRAMES, HEIGHT, WIDTH } from '../../../../tests/support/clips.js';
 import { startTestServer, type TestServer } from '../../../../tests/support/test-server.js';
 
 describe('frames as they are stored', function () {
@@ -45,12 +45,12 @@ describe('frames as they are stored', function () {
     expect(layout).to.deep.equal({
       bytesPerSample: 1,
       planes: [
-        { width: 320, height: 180 },
-        { width: 160, height: 90 },
-        { width: 160, height: 90 },
+        { width: WIDTH, height: HEIGHT },
+        { width: WIDTH / 2, height: HEIGHT / 2 },
+        { width: WIDTH / 2, height: HEIGHT / 2 },
       ],
     });
-    expect(bytes.length).to.equal(320 * 180 * 1.5);
+    expect(bytes.length).to.equal(WIDTH * HEIGHT * 1.5);
   });
 
   it('are the same whichever way one comes to them: stepping, jumping, going back', async () => {
