@@ -34,6 +34,7 @@ const tests = AREAS.flatMap(testsIn).filter(isPure);
 const passed = await Promise.all([
   run('types', 'npm', ['run', '--silent', 'typecheck']),
   run('lint', 'npm', ['run', '--silent', 'lint']),
+  run('format', 'npm', ['run', '--silent', 'format:check']),
   run(
     `${tests.length} files of tests of what is pure`,
     process.execPath,

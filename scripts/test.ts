@@ -108,7 +108,12 @@ const testFolder = async (undoing: Undoing): Promise<string> => {
 await runCommand(async (undoing) => {
   ensurePackages(['ffmpeg', 'postgresql', 'chromium']);
   const tally: Tally = { passed: 0, failed: 0 };
-  const checks = Promise.all([check('type check', ['typecheck'], tally), check('lint', ['lint'], tally)]);
+  const all = process.argv.includes('--all');
+  const checks = Promise.all([
+    check('type check', ['typecheck'], tally),
+    check('lint', ['lint'], tally),
+    ...(all ? [check('format', ['format:check'], tally)] : []),
+  ]);
   const home = await testFolder(undoing);
   const postgres = await startPostgres(join(home, 'postgres'), { careless: true });
   undoing.add(() => postgres.stop());
@@ -120,7 +125,7 @@ await runCommand(async (undoing) => {
     NODE_ENV: 'test',
     BEVRIN_THREADS: threads,
     // Otherwise tests take a share of their long sets.
-    BEVRIN_TEST_ALL: process.argv.includes('--all') ? '1' : '',
+    BEVRIN_TEST_ALL: all ? '1' : '',
   };
   for (const [name, args] of SUITES) await suite(name, args, environment, tally);
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);

@@ -6,6 +6,7 @@ import { mustHaveFinished, NO_INDEX, NO_MEDIA, wasStopped, whyUnreadable } from 
 import { houseLimits, type DecodeLimits } from './limits.js';
 import { pixelFormat, type PixelFormat } from './pixel-formats.js';
 import { ASSUMED_STILLS_RATE, type Source } from './source.js';
+import { oncePerFile } from './same-file.js';
 import { framesInSlots } from './avi-slots.js';
 import { run } from './tools.js';
 
@@ -55,7 +56,7 @@ const Probe = z.object({
 const STEADY_RATE = 0.002;
 
 /**
- * Reads the facts of a clip without decoding it.
+ * Reads the facts of a clip without decoding it; of a file that nobody has written to since, not again.
  * @param limits of one clip: what is larger is refused before anything is decoded
  * @throws {ClipUnreadable} when it is no media, holds no picture, or holds one that cannot or may not be decoded;
  * {@link DecoderStopped}
@@ -63,7 +64,9 @@ const STEADY_RATE = 0.002;
 export const probeClip = async (
   source: Source,
   limits: DecodeLimits = houseLimits(),
-): Promise<ProbedClip> => {
+): Promise<ProbedClip> => ({ ...(await headerOf(source, limits)), source });
+
+const headerOf = oncePerFile(async (source: Source, limits: DecodeLimits): Promise<ProbedClip> => {
   const found = await run('ffprobe', [
     '-v',
     'error',
@@ -113,7 +116,7 @@ export const probeClip = async (
       'Cut it into parts, or raise BEVRIN_MAX_FRAMES.',
     );
   return { source, format, stream: stream.index, facts, frameSlack, limits };
-};
+});
 
 /** Of an AVI that leaves slots empty: how many frames there are instead, and how many come in a second. */
 const withoutEmptySlots = async (
