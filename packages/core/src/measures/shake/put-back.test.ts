@@ -39,6 +39,18 @@ describe('the power of jitter', () => {
       expect(plain / wanted).to.be.below(whole / wanted);
     });
 
+  it('puts nothing back of what so short a shot leaves next to nothing of', () => {
+    for (const [hz, frames] of [
+      [1, 14],
+      [1.6, 14],
+      [0.9, 25],
+      [5, 12],
+    ]) {
+      const whole = meanOver((p) => Math.sqrt(jitterPower(leftOf(hz, frames, p), RATE)));
+      expect(whole / withoutEnds(hz), `${hz} Hz in ${frames} frames`).to.be.below(1.03);
+    }
+  });
+
   it('takes nothing of a move for jitter that was not there', () => {
     const sway = (t: number): number => 12 * Math.sin(2 * Math.PI * 0.2 * t) + 40 * t;
     const beside = meanOver((p) => Math.sqrt(jitterPower(leftOf(3, 100, p, sway), RATE)));

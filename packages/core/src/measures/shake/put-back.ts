@@ -5,6 +5,8 @@ import { INTENDED_MOTION_HZ, isKnown } from './path.js';
 /** Swings are looked at from the cut up to so many times its frequency, each this much above the one before; quicker ones stay whole. */
 const HIGHEST = 8;
 const FINER = 1.08;
+/** Of swings that a shot is too short for, and leaves less of than this share of their power, nothing is known. */
+const LEAST_LEFT = 0.5;
 
 /**
  * Power of the jitter of one axis, with what the course of a move followed of it put back. Near the ends of a shot the course has
@@ -25,7 +27,8 @@ export const jitterPower = (jitter: Float64Array, frameRate: number): number => 
   let [all, put] = [0, 0];
   amplitude.forEach((a, k) => {
     all += a * a;
-    put += (a * a) / between(swings, left, frequencyHz[k]);
+    const share = between(swings, left, frequencyHz[k]);
+    put += (a * a) / (share < LEAST_LEFT ? 1 : share);
   });
   return all > 0 ? (power * put) / all : power;
 };
