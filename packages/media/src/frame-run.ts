@@ -54,6 +54,8 @@ export class FrameRun {
       'pipe:1',
     ];
     const { process, ended } = start('ffmpeg', args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    // What nobody listens for when the decoder ends is thrown away: of a small clip the last frames, which wait in the pipe.
+    (process.stdout as Readable).on('readable', () => undefined);
     this.process = process;
     this.ended = ended;
     ended.catch(() => undefined);
