@@ -14,35 +14,23 @@ interface Tally {
 }
 
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
-type Suite = readonly [name: string, args: readonly string[]];
-
-/** So many files at a time, the next as soon as one is through. What waits for servers and pages leaves room for a third. */
-const atATime = (jobs: number): readonly string[] => ['--parallel', '--jobs', String(jobs)];
-/** Suites follow one another; what takes longest of one begins first. */
-const SUITES: readonly Suite[] = [
-  [
-    'unit and accuracy tests',
-    [
-      ...atATime(2),
-      'tests/accuracy/**/*.test.ts',
-      'tests/trials/**/*.test.ts',
-      'tests/recheck/**/*.test.ts',
-      'tests/support/**/*.test.ts',
-      'packages/**/*.test.ts',
-      'apps/web/**/*.test.ts',
-      'apps/cli/**/*.test.ts',
-    ],
-  ],
-  [
-    'integration and browser tests',
-    [
-      ...atATime(3),
-      'tests/ninth-measure/*.test.ts',
-      'apps/server/**/*.test.ts',
-      'scripts/**/*.test.ts',
-      'tests/e2e/**/*.test.ts',
-    ],
-  ],
+/**
+ * Three files at a time, the next as soon as one is through: what waits for servers and pages leaves room for a third. What
+ * takes longest begins first, and what is pure fills the end.
+ */
+const TESTS = [
+  ...['--parallel', '--jobs', '3'],
+  'tests/ninth-measure/*.test.ts',
+  'apps/server/**/*.test.ts',
+  'tests/e2e/**/*.test.ts',
+  'scripts/**/*.test.ts',
+  'tests/accuracy/**/*.test.ts',
+  'tests/trials/**/*.test.ts',
+  'tests/recheck/**/*.test.ts',
+  'tests/support/**/*.test.ts',
+  'apps/cli/**/*.test.ts',
+  'packages/**/*.test.ts',
+  'apps/web/**/*.test.ts',
 ];
 
 /** Runs a command and returns what it printed, which is shown at once unless it is to be quiet. */
@@ -75,14 +63,9 @@ const check = async (name: string, args: readonly string[], tally: Tally): Promi
   tally[code === 0 ? 'passed' : 'failed']++;
 };
 
-const suite = async (
-  name: string,
-  args: readonly string[],
-  environment: NodeJS.ProcessEnv,
-  tally: Tally,
-): Promise<void> => {
-  console.log(`\n— ${name}`);
-  const { code, output } = await run(process.execPath, [...MOCHA, ...args], environment);
+const tests = async (environment: NodeJS.ProcessEnv, tally: Tally): Promise<void> => {
+  console.log('\n— unit, accuracy, integration and browser tests');
+  const { code, output } = await run(process.execPath, [...MOCHA, ...TESTS], environment);
   const failed = countIn(output, 'failing');
   tally.passed += countIn(output, 'passing');
   // A runner that died has failed, whatever it counted.
@@ -127,7 +110,7 @@ await runCommand(async (undoing) => {
     // Otherwise tests take a share of their long sets.
     BEVRIN_TEST_ALL: all ? '1' : '',
   };
-  for (const [name, args] of SUITES) await suite(name, args, environment, tally);
+  await tests(environment, tally);
   console.log(`\n${tally.passed} passed, ${tally.failed} failed`);
   return tally.failed === 0 ? 0 : 1;
 });

@@ -8,7 +8,7 @@ import type { Batch, BatchDetail, Clip, DeliverySpec } from '@bevrin/contract';
 import { startBrowser } from '../../scripts/setup/browser.js';
 import { clipFile } from '../support/clips.js';
 import { textOfPdf } from '../support/pdf.js';
-import { groupInLongRuns, inLongRuns } from '../support/share.js';
+import { groupInLongRuns } from '../support/share.js';
 import { ServerProcess } from '../support/server-process.js';
 import { copySources } from '../support/source-copy.js';
 
@@ -50,15 +50,18 @@ const strict = (): DeliverySpec => {
   return { ...hd, id: 'strict', name: 'Strict', requires: {}, limits: [...hd.limits, limit as never] };
 };
 
-describe('a ninth measure, by one folder and its line in one list', function () {
+groupInLongRuns('a ninth measure, by one folder and its line in one list', function () {
   this.timeout(300_000);
-  const root = mkdtempSync(join(tmpdir(), 'bevrin-ninth-'));
+  let root = '';
   const run = (...args: string[]): { status: number | null; stdout: string; stderr: string } =>
     spawnSync(process.execPath, args, { cwd: root, encoding: 'utf8', maxBuffer: 1e8 });
-  before(() => withNinthMeasure(root));
+  before(() => {
+    root = mkdtempSync(join(tmpdir(), 'bevrin-ninth-'));
+    withNinthMeasure(root);
+  });
   after(() => rmSync(root, { recursive: true, force: true }));
 
-  inLongRuns('holds for the types of the whole house', () => {
+  it('holds for the types of the whole house', () => {
     // What ships, without its tests: these know nothing of a ninth.
     const house = {
       extends: './tsconfig.json',
@@ -100,7 +103,7 @@ describe('a ninth measure, by one folder and its line in one list', function () 
     expect(published.stdout).to.contain('"clippedPicture"');
   });
 
-  groupInLongRuns('on a server and its pages', () => {
+  describe('on a server and its pages', () => {
     let server: ServerProcess;
     let browser: Browser;
     let page: Page;

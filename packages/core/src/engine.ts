@@ -2,13 +2,14 @@ import {
   DEFECTS,
   notMeasurable,
   rationalToNumber,
-  Readings,
+  soundReading,
   type ClipFacts,
   type Defect,
   type MeasuredClip,
   type MeasuredUnder,
   type Measurement,
   type Overrides,
+  type Readings,
 } from '#document';
 import { loadMeasures, type LoadedMeasure } from './measures/loaded.js';
 import type { MeasureOptions } from './measures/measure.js';
@@ -90,9 +91,16 @@ export const beginWith = (
       const readings = Object.fromEntries([
         ...DEFECTS.map((defect) => [defect, notMeasurable('it was not looked at this time')] as const),
         ...running.map(
-          ({ descriptor: { defect }, at }) => [defect, timed(defect, () => at.finish())] as const,
+          ({ descriptor: { defect }, at }) =>
+            [
+              defect,
+              soundReading(
+                defect,
+                timed(defect, () => at.finish()),
+              ),
+            ] as const,
         ),
-      ]);
+      ]) as unknown as Readings;
       const frames = overrides.range ? facts.frames : framesDecoded;
       return shiftedToClip(
         {
@@ -100,7 +108,7 @@ export const beginWith = (
           clip: measuredClip({ ...facts, frames }, motion, fullSize, plan),
           measuredUnder: asDocumented(overrides),
           shots: [...motion.shots()],
-          readings: Readings.parse(readings),
+          readings,
         },
         overrides.range?.startFrame ?? 0,
         frames,

@@ -1,6 +1,13 @@
 import { z } from 'zod';
 import { DESCRIPTORS } from '../measures/all.js';
-import { amount, measured, NotMeasurable, type Measured, type Reading } from '../terms/index.js';
+import {
+  amount,
+  measured,
+  notMeasurable,
+  NotMeasurable,
+  type Measured,
+  type Reading,
+} from '../terms/index.js';
 import { descriptorOf, type Defect } from './defects.js';
 
 type Listed = (typeof DESCRIPTORS)[number];
@@ -25,6 +32,20 @@ export const READING_SCHEMAS = Object.fromEntries(
 
 /** The schema of what is read of each defect. */
 export const Readings: z.ZodType<Readings> = z.strictObject(READING_SCHEMAS);
+
+/**
+ * What a measure answered, where it is sound. Where it is not, that it could not be told, and why: one that errs must not lose what
+ * the others read.
+ */
+export const soundReading = (defect: Defect, answer: unknown): Readings[Defect] => {
+  const told = READING_SCHEMAS[defect].safeParse(answer);
+  if (told.success) return told.data;
+  const [issue] = told.error.issues;
+  const { path, message } = issue.code === 'invalid_union' ? (issue.errors[0]?.[0] ?? issue) : issue;
+  return notMeasurable(
+    `What was read makes no sense (${path.join('.')}: ${message}). This is an error of the program: report it, with the clip.`,
+  );
+};
 
 /** A figure of a reading by its path, such as `noise.lumaPct`; `null` where there is no such number. */
 export const figureAt = (readings: Readings, path: string): number | string | null => {

@@ -172,7 +172,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
       confidence: rounded(chanceWithinGoal(described.figures.blurSigmaPx, sigma, scatter.blurSigmaPx), 3),
       values: {
         blurSigmaPx: rounded(sigma, 4),
-        mtf50: rounded(Math.min(0.5, halfContrast(total)), 4),
+        mtf50: rounded(halfContrast(total), 4),
         effectiveWidth: Math.max(1, Math.round(clip.width * scale)),
         effectiveScale: rounded(scale, 4),
         scaleFrom: enlarged === null ? 'edges' : 'interpolation',
@@ -215,5 +215,6 @@ const aboutQuantile = (values: readonly number[], q: number): readonly [number, 
   return [quantile(values, Math.max(0, q - open)), quantile(values, Math.min(1, q + open))];
 };
 
-/** Frequency, cycles per pixel, at which a Gaussian of this sigma keeps half of the contrast. */
-const halfContrast = (sigmaPx: number): number => Math.sqrt(Math.LN2 / 2) / (Math.PI * sigmaPx);
+/** Frequency, cycles per pixel, at which a Gaussian of this sigma keeps half of the contrast; no pixels hold more than 0.5. */
+const halfContrast = (sigmaPx: number): number =>
+  Math.min(0.5, Math.sqrt(Math.LN2 / 2) / (Math.PI * sigmaPx));
