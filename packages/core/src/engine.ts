@@ -88,19 +88,9 @@ export const beginWith = (
         if (descriptor.needs.includes(frame.view)) timed(descriptor.defect, () => at.take(frame));
     },
     finish: (framesDecoded) => {
-      const readings = Object.fromEntries([
-        ...DEFECTS.map((defect) => [defect, notMeasurable('it was not looked at this time')] as const),
-        ...running.map(
-          ({ descriptor: { defect }, at }) =>
-            [
-              defect,
-              soundReading(
-                defect,
-                timed(defect, () => at.finish()),
-              ),
-            ] as const,
-        ),
-      ]) as unknown as Readings;
+      const answers = new Map(
+        running.map(({ descriptor: { defect }, at }) => [defect, timed(defect, () => at.finish())] as const),
+      );
       const frames = overrides.range ? facts.frames : framesDecoded;
       return shiftedToClip(
         {
@@ -108,7 +98,7 @@ export const beginWith = (
           clip: measuredClip({ ...facts, frames }, motion, fullSize, plan),
           measuredUnder: asDocumented(overrides),
           shots: [...motion.shots()],
-          readings,
+          readings: readingsOf(answers),
         },
         overrides.range?.startFrame ?? 0,
         frames,
@@ -117,6 +107,17 @@ export const beginWith = (
     profile: () => spent,
   };
 };
+
+/** What the measures that looked answered, and of the others that they did not. */
+const readingsOf = (answers: ReadonlyMap<Defect, unknown>): Readings =>
+  Object.fromEntries(
+    DEFECTS.map((defect) => [
+      defect,
+      answers.has(defect)
+        ? soundReading(defect, answers.get(defect))
+        : notMeasurable('it was not looked at this time'),
+    ]),
+  ) as unknown as Readings;
 
 /** The facts of the file together with what was found out about its pictures. */
 const measuredClip = (
