@@ -27,10 +27,10 @@ interface House {
 }
 
 /** A measured clip in a batch of its own. */
-const measured = async (house: House, name: 'noisy' | 'noisy', specId = 'broadcast-hd'): Promise<Clip> => {
+const measured = async (house: House, specId = 'broadcast-hd'): Promise<Clip> => {
   const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId })).body as Batch;
-  const path = join(house.media, `${name}.mp4`);
-  await copyFile(await clipFile(name), path);
+  const path = join(house.media, 'noisy.mp4');
+  await copyFile(await clipFile('noisy'), path);
   const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
   const [clip] = (body as { added: Clip[] }).added;
   await house.settled(clip.id);
@@ -58,7 +58,7 @@ describe('trials of a clip', function () {
 
   before(async () => {
     server = await startTestServer();
-    clip = await measured(server, 'noisy');
+    clip = await measured(server);
   });
   after(() => server.stop());
 
@@ -244,7 +244,7 @@ describe('trials that nobody asked for', function () {
     const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '5' });
     try {
       const release = server.running.store.trials.holdBack();
-      const clip = await measured(server, 'noisy');
+      const clip = await measured(server);
       await new Promise((done) => setTimeout(done, 2500));
       expect((await trialsOf(server, clip)).map((t) => t.state))
         .to.include('waiting')
@@ -274,7 +274,7 @@ describe('trials that nobody asked for', function () {
       const limits = strict.limits.map((l) => ({ ...l, pass: 1000, fail: 2000 }));
       const lenient = { ...strict, id: 'lenient', name: 'Lenient', version: 1, limits };
       expect((await server.send('POST', '/specs', { spec: lenient, replaces: null })).status).to.equal(201);
-      const clip = await measured(server, 'noisy', 'lenient');
+      const clip = await measured(server, 'lenient');
       expect(await trialsOf(server, clip)).to.deep.equal([]);
       await server.send('PATCH', `/clips/${clip.id}`, { specId: 'broadcast-hd' });
       expect((await trialsOf(server, clip)).map((t) => t.treatment)).to.include('reduceNoise');
@@ -286,7 +286,7 @@ describe('trials that nobody asked for', function () {
   it('stop at the limit of the house, and say so', async () => {
     const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '0.001' });
     try {
-      const clip = await measured(server, 'noisy');
+      const clip = await measured(server);
       const { state, error } = await ended(server, clip);
       expect(state).to.equal('skipped');
       expect(error).to.contain('limited to 0 minutes a clip');
@@ -298,7 +298,7 @@ describe('trials that nobody asked for', function () {
   it('are finished later when their process is killed in the middle', async () => {
     const house = await ServerProcess.start('.', { BEVRIN_TRIAL_MINUTES: '5' });
     try {
-      const clip = await measured(house, 'noisy');
+      const clip = await measured(house);
       const noise = async (): Promise<ClipTrial | undefined> =>
         (await trialsOf(house, clip)).find((t) => t.treatment === 'reduceNoise');
       await until(async () => (await noise())?.state === 'running');

@@ -41,4 +41,10 @@ export const slowCourse = (values: ArrayLike<number>, rate: number, cutHz: numbe
   return out;
 };
 
+/** Share of a swing of a frequency that {@link slowCourse} takes far from its ends, 0–1. @param rate samples a second */
+export const slowGain = (hz: number, rate: number, cutHz: number): number => {
+  const [swing, cut] = [hz, cutHz].map((f) => Math.sin((Math.PI * f) / rate));
+  return 1 / (1 + (swing / cut) ** 6);
+};
+
 const DIFFERENCES = [[1], [-1, 1], [1, -2, 1], [-1, 3, -3, 1]];

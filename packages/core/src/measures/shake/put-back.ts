@@ -1,6 +1,6 @@
-import { slowCourse } from '../../maths/smooth.js';
+import { slowCourse, slowGain } from '../../maths/smooth.js';
 import { spectrumOf } from '../../maths/spectrum.js';
-import { INTENDED_MOTION_HZ, isKnown } from './path.js';
+import { INTENDED_MOTION_HZ, isKnown, rootMeanSquare } from './path.js';
 
 /** Swings are looked at from the cut up to so many times its frequency, each this much above the one before; quicker ones stay whole. */
 const HIGHEST = 8;
@@ -17,10 +17,8 @@ const LEAST_LEFT = 0.5;
  * @returns mean square, of the unit of the jitter; 0 of nothing that is known
  */
 export const jitterPower = (jitter: Float64Array, frameRate: number): number => {
-  const known = jitter.filter(isKnown);
-  if (known.length === 0) return 0;
-  const power = known.reduce((sum, v) => sum + v * v, 0) / known.length;
-  if (frameRate / 2 <= INTENDED_MOTION_HZ) return power;
+  const power = rootMeanSquare(jitter) ** 2;
+  if (power === 0 || frameRate / 2 <= INTENDED_MOTION_HZ) return power;
   const swings = swingsUpTo(frameRate / 2);
   const left = swings.map((hz) => shareLeft(jitter, hz, frameRate));
   const { frequencyHz, amplitude } = spectrumOf([jitter], frameRate);
@@ -48,8 +46,7 @@ const shareLeft = (jitter: Float64Array, hz: number, frameRate: number): number 
     const course = slowCourse(swing, frameRate, INTENDED_MOTION_HZ);
     return swing.reduce((sum, v, f) => (isKnown(v) ? sum + (v - course[f]) ** 2 : sum), 0);
   };
-  const sines = [hz, INTENDED_MOTION_HZ].map((f) => Math.sin((Math.PI * f) / frameRate));
-  const withoutEnds = 1 - 1 / (1 + (sines[0] / sines[1]) ** 6);
+  const withoutEnds = 1 - slowGain(hz, frameRate, INTENDED_MOTION_HZ);
   return (rest(Math.cos) + rest(Math.sin)) / (jitter.filter(isKnown).length * withoutEnds ** 2);
 };
 
