@@ -66,15 +66,17 @@ describe('frames as they are stored', function () {
 
   it('are there already where somebody said that they will be wanted', async () => {
     await server.restart();
+    // Far from the end: of the last few frames the rest goes into a pipe, and its decoder is through.
+    const wanted = 5;
     const decoders = (): number[] =>
       familyOf(process.pid).flatMap((p) => (p.name === 'ffmpeg' && !p.zombie ? [p.pid] : []));
     const idle = decoders();
-    const { status } = await server.send('POST', `/clips/${clip.id}/frames/15/expect`);
+    const { status } = await server.send('POST', `/clips/${clip.id}/frames/${wanted}/expect`);
     expect(status).to.equal(202);
     const begun = (): number[] => decoders().filter((pid) => !idle.includes(pid));
     while (begun().length === 0) await new Promise((done) => setTimeout(done, 20));
     const expected = begun();
-    expect((await frame(15)).bytes.equals(truth[15])).to.equal(true);
+    expect((await frame(wanted)).bytes.equals(truth[wanted])).to.equal(true);
     expect(begun(), 'nobody had to begin anew').to.deep.equal(expected);
   });
 
