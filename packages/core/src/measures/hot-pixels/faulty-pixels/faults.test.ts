@@ -19,6 +19,7 @@ const darkAt = (level: number): Suspect => {
     frames,
     stoodOut: frames,
     contrast: -0.2 * frames,
+    contrastSquares: 0.2 ** 2 * frames,
     beside: 0,
     along: new Float64Array(4),
     rings: new Float32Array(56),
@@ -59,6 +60,7 @@ describe('faults in a picture that is held', () => {
         frames,
         stoodOut: frames,
         contrast: contrast * frames,
+        contrastSquares: contrast ** 2 * frames,
         beside: beside * contrast * frames,
         along: new Float64Array(4).fill(contrast * frames),
         rings: Float32Array.from(RING_PLACES, (_, k) => frames * (0.02 + 0.002 * (k % 2))),
@@ -75,7 +77,7 @@ describe('faults in a picture that is held', () => {
       tallies,
       frames,
       clip,
-      false,
+      { moved: false, distinct: 1 / frames },
       [0.001, 0.001, 0.001],
     );
   // A lens draws lamps: half of each lies in the samples beside it.

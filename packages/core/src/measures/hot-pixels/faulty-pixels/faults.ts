@@ -4,7 +4,8 @@ import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
 import { isOfACrowd } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
-import { isolationOf, OUT_OF_STILL, roundnessOf, weigh, type Shape } from './isolation.js';
+import { isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
+import { spread, staysPut, type Carried } from './stays-put.js';
 import type { Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -12,8 +13,6 @@ import type { PixelFault, UncertainPlace } from './values.js';
 const SCENE_MOVED = 0.012;
 /** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
 const SUBJECT_PASSED = 0.06;
-/** Only a fault that no mosaic spread carries as little as this. */
-const ONE_SAMPLE = 0.1;
 /** A fault stands out from the fine detail around it by this factor. */
 const LONELY = 1.6;
 const NEIGHBOURHOOD = 24;
@@ -85,21 +84,14 @@ const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: num
 });
 /** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
 const NO_LENS = 0.15;
-/** Over a scene that moves, a fault stands out in this share of the frames; the rest is brighter than it is. */
+/** Where nothing passes a fault stands out in this share of the frames at least: */
 const LEAST_SEEN = 0.7;
-/** In this share where the mean over all of them shows it alike on all sides: detail that passes hides it in the others. */
-const SELDOM_SEEN = 0.45;
-const ROUND_IN_MEAN = 0.9;
-/** Seen this often it is there all the time, */
+/** mostly in nearly all of them, */
 const ALWAYS_SEEN = 0.9;
 /** and where the camera stands still and only something passed, all the time without exception, */
 const THROUGHOUT = 0.97;
-/** and it is about as far above its surroundings in every direction, the more so the less often it was seen. */
-const ROUND = 0.7;
+/** and it is about as far above its surroundings in every direction. */
 const ROUNDER = 0.85;
-/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
-const OUT_OF_MEAN = 0.85;
-const SHARP_OUT_OF_MEAN = 0.4;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
@@ -113,7 +105,6 @@ interface Fault extends PixelFault {
 
 /**
  * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
- * @param sceneMoved whether the camera carried the scene over the sensor while the clip was looked at
  * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
  * @returns the faults, the places that cannot be told from the scene with the reason, and the share of suspects over which
  * the scene passed
@@ -123,7 +114,7 @@ export const judgeSuspects = (
   tallies: readonly PlaneTally[],
   looked: number,
   clip: ClipFacts,
-  sceneMoved: boolean,
+  { moved: sceneMoved, distinct }: Carried,
   unevenness: readonly number[],
 ): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
   const planes = { suspects, tallies, clip };
@@ -137,7 +128,7 @@ export const judgeSuspects = (
   const dots: Place[] = [];
   suspects.forEach((plane, p) => {
     const list = [...plane.values()].filter(
-      (s) => s.frames >= 2 && s.stoodOut >= (sceneMoved ? SELDOM_SEEN : LEAST_SEEN) * s.frames,
+      (s) => s.frames >= 2 && (sceneMoved || s.stoodOut >= LEAST_SEEN * s.frames),
     );
     const isLuma = p === 0 || clip.matrix === 'rgb';
     const standard = standardOf(tallies[p], tallies[0], isLuma);
@@ -153,9 +144,9 @@ export const judgeSuspects = (
       if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
       if (s.beside / s.contrast > standard.smeared) continue;
       const fault = describe(s, p, planes, looked);
-      if (!addsUp(fault)) continue;
+      if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
       if (tested) {
-        if (sceneMoved ? staysPut(s) : staysThroughout(s)) found.push(fault);
+        if (sceneMoved ? staysPut(s, distinct, plane.size) : staysThroughout(s)) found.push(fault);
         continue;
       }
       if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
@@ -186,8 +177,8 @@ const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
 const addsUp = ({ kind, contrastPct }: Fault): boolean =>
   kind === 'hot' ? contrastPct > 0 : kind === 'dead' ? contrastPct < 0 : true;
 
-const spread = (sum: number, squares: number, n: number): number =>
-  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
+/** What one plane of colour shows of a fault of the other's colour is its small remainder: the other shows the fault itself. */
+const isOfTheOther = ({ channel }: Fault, p: number): boolean => p > 0 && channel === CHANNEL_OF_PLANE[3 - p];
 
 const leastContrast = (
   s: Suspect,
@@ -200,15 +191,7 @@ const leastContrast = (
     STANDS_OUT * unevenness,
   );
 
-/** Whether a place stood out of whatever passed over it: the scene's own detail goes with the scene. */
-const staysPut = (s: Suspect): boolean =>
-  roundnessOf(s) >= leastRoundness(s.stoodOut / s.frames) &&
-  isolationOf(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
-
-const leastRoundness = (seen: number): number =>
-  seen >= ALWAYS_SEEN ? ROUND : seen >= LEAST_SEEN ? ROUNDER : ROUND_IN_MEAN;
-
-/** The same where the camera stands still and only something passed: most of the time its surroundings stood as still. */
+/** Whether a place stood out all the time where the camera stands still and only something passed: mostly its surroundings stood as still. */
 const staysThroughout = (s: Suspect): boolean =>
   s.stoodOut >= THROUGHOUT * s.frames && roundnessOf(s) >= ROUNDER && isolationOf(s) >= OUT_OF_STILL;
 

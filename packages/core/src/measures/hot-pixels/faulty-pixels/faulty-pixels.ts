@@ -13,6 +13,7 @@ import {
   type PlaneTally,
 } from './impulses.js';
 import { observeRings, RING_PLACES } from './isolation.js';
+import type { Carried } from './stays-put.js';
 import type { Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
 import type { PixelFault, UncertainPlace } from './values.js';
@@ -116,8 +117,8 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     });
   }
 
-  /** Largest share of the frames in which the camera pointed to the same place, as far as it was followed. */
-  private stillShare(): number {
+  /** How the camera carried the scene over the sensor, as far as it was followed. */
+  private carried(): Carried {
     let [x, y] = [0, 0];
     const path = this.motion.steps().map((step) => {
       x += step?.dx ?? 0;
@@ -126,9 +127,14 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     });
     const stride = Math.ceil(this.frames.length / MOST_COMPARED);
     const seen = this.frames.filter((f, i) => i % stride === 0 && f < path.length).map((f) => path[f]);
-    const nearTo = (p: (typeof seen)[number]): number =>
-      seen.filter((q) => Math.hypot(p.x - q.x, p.y - q.y) <= SAME_PLACE_PX).length;
-    return Math.max(0, ...seen.map(nearTo)) / Math.max(1, seen.length);
+    const alike = seen.map(
+      (p) => seen.filter((q) => Math.hypot(p.x - q.x, p.y - q.y) <= SAME_PLACE_PX).length,
+    );
+    const count = Math.max(1, seen.length);
+    return {
+      moved: Math.max(0, ...alike) <= MOST_STILL * count,
+      distinct: alike.reduce((sum, n) => sum + 1 / n, 0) / count,
+    };
   }
 
   finish(): FaultyPixels {
@@ -146,7 +152,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       this.tallies,
       this.looked,
       this.clip,
-      this.stillShare() <= MOST_STILL,
+      this.carried(),
       this.unevenness.map((u) => u.sigma()),
     );
     const { mask, rowStep } = this.options;
@@ -199,6 +205,7 @@ const newSuspect = (index: number, width: number, bright: boolean): Suspect => (
   frames: 0,
   stoodOut: 0,
   contrast: 0,
+  contrastSquares: 0,
   value: 0,
   valueSquares: 0,
   around: 0,
@@ -221,6 +228,7 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   suspect.frames++;
   if (suspect.bright ? contrast >= threshold : contrast <= -threshold) suspect.stoodOut++;
   suspect.contrast += contrast / span;
+  suspect.contrastSquares += (contrast / span) ** 2;
   suspect.value += value;
   suspect.valueSquares += value * value;
   suspect.around += around;

@@ -20,6 +20,7 @@ const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Su
     frames: FRAMES,
     stoodOut: FRAMES,
     contrast: FRAMES * (at(0, 0) - around),
+    contrastSquares: FRAMES * (at(0, 0) - around) ** 2,
     value: FRAMES * at(0, 0),
     valueSquares: FRAMES * at(0, 0) ** 2,
     around: FRAMES * around,

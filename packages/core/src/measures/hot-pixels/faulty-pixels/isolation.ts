@@ -12,6 +12,8 @@ export const RING_PLACES = RADII.flatMap((r) => {
   );
 });
 const REACH = Math.max(...RADII);
+/** Sum of the squares of their distances along one axis, px²; along the other it is the same. */
+const RING_MOMENT = RING_PLACES.reduce((sum, [dx]) => sum + dx * dx, 0);
 /** How far the places lie from the middle in a row-by-row plane of a width. */
 const stepsBy = new Map<number, Int32Array>();
 const stepsFor = (width: number): Int32Array => {
@@ -22,7 +24,7 @@ const stepsFor = (width: number): Int32Array => {
   return steps;
 };
 /** Even ground is never evener than its noise leaves it, fraction of range: a third of a code at 8 bits, on average. */
-const LEAST_SPREAD = 0.0015;
+export const LEAST_SPREAD = 0.0015;
 
 /**
  * Adds one frame to what is known of the rings about a suspect.
@@ -48,11 +50,31 @@ export const observeRings = (suspect: Suspect, { samples, width, height }: Plane
  * median of the rings, over the rings' largest less smallest. Above 1 it lies outside all that is around it.
  * @returns 0 and more, without unit
  */
-export const isolationOf = ({ value, rings, frames }: Suspect): number => {
-  const means = Array.from(rings, (sum) => sum / frames);
-  const spread = Math.max(...means) - Math.min(...means);
-  return Math.abs(value / frames - quantile(means, 0.5)) / Math.max(LEAST_SPREAD, spread);
+export const isolationOf = (suspect: Suspect): number => isolationIn(suspect, meansOf(suspect));
+
+/**
+ * The same where the camera carried the scene over the place: its mean is a smear there, which may lie on a slope as even as a
+ * level. What falls to one side as it rises to the other is taken out of the rings (least squares).
+ * @returns 0 and more, without unit
+ */
+export const isolationOnSlope = (suspect: Suspect): number => {
+  const means = meansOf(suspect);
+  const slope = (axis: 0 | 1): number =>
+    means.reduce((sum, m, k) => sum + m * RING_PLACES[k][axis], 0) / RING_MOMENT;
+  const [across, down] = [slope(0), slope(1)];
+  return isolationIn(
+    suspect,
+    means.map((m, k) => m - across * RING_PLACES[k][0] - down * RING_PLACES[k][1]),
+  );
 };
+
+const isolationIn = ({ value, frames }: Suspect, rings: readonly number[]): number => {
+  const spread = Math.max(...rings) - Math.min(...rings);
+  return Math.abs(value / frames - quantile(rings, 0.5)) / Math.max(LEAST_SPREAD, spread);
+};
+
+/** Means over the frames on the rings about a suspect, in the order of {@link RING_PLACES}. */
+const meansOf = ({ rings, frames }: Suspect): number[] => Array.from(rings, (sum) => sum / frames);
 
 /** No detail that a lens drew stands out like this from the ground about it: in held shots of real cameras it reached 2.1. */
 const ON_EVEN_GROUND = 2.5;
@@ -71,7 +93,7 @@ const PEER_CONTRAST = 0.6;
 const PEER_ISOLATION = 0.7;
 const PEER_DISTANCE = 6;
 /** What is drawn out more than this is a piece of a line. */
-const ROUND = 0.7;
+export const ROUND = 0.7;
 
 /**
  * How alike a place stands out in the four directions: smallest over largest contrast with opposite neighbours.

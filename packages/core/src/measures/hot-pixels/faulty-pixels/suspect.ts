@@ -7,6 +7,7 @@ export interface Suspect {
   frames: number;
   stoodOut: number;
   contrast: number;
+  contrastSquares: number;
   value: number;
   valueSquares: number;
   around: number;

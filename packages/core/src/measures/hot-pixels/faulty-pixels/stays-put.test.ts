@@ -1,0 +1,66 @@
+import { expect } from 'chai';
+import { normal, seeded } from '@bevrin/rig';
+import { isolationOf, RING_PLACES } from './isolation.js';
+import { staysPut } from './stays-put.js';
+import type { Suspect } from './suspect.js';
+
+/** A round place that has these contrasts with what passes over it, whose mean rises by so much for each pixel across. */
+const placeWith = (contrasts: readonly number[], risingBy = 0): Suspect => {
+  const frames = contrasts.length;
+  const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
+  const contrast = sum(contrasts);
+  const ground = 0.4 * frames;
+  return {
+    x: 40,
+    y: 40,
+    index: 0,
+    bright: contrast > 0,
+    frames,
+    stoodOut: frames,
+    contrast,
+    contrastSquares: sum(contrasts.map((c) => c * c)),
+    value: ground + contrast,
+    valueSquares: 0,
+    around: ground,
+    aroundSquares: 0,
+    beside: 0.3 * contrast,
+    along: new Float64Array(4).fill(contrast),
+    rings: Float32Array.from(RING_PLACES, ([dx, dy]) => ground + frames * (risingBy * dx + 0.004 * (dy % 2))),
+  };
+};
+
+/** Contrasts of a mean and a scatter. */
+const passing = (frames: number, mean: number, scatter: number): number[] => {
+  const random = seeded(9);
+  return Array.from({ length: frames }, () => mean + scatter * normal(random));
+};
+
+describe('a place that stays put while the scene passes', () => {
+  const EVERYWHERE = 1;
+
+  it('is told on ground whose mean slopes as on a level, but not in detail that stayed', () => {
+    const onSlope = placeWith(passing(25, -0.15, 0.05), 0.03);
+    expect(isolationOf(onSlope), 'lies within what is around it').to.be.lessThan(0.85);
+    expect(staysPut(onSlope, EVERYWHERE, 3000)).to.equal(true);
+    const inDetail = placeWith(passing(25, -0.15, 0.05));
+    inDetail.rings.forEach((_, k, rings) => (rings[k] += 25 * 0.2 * (k % 2)));
+    expect(staysPut(inDetail, EVERYWHERE, 3000)).to.equal(false);
+  });
+
+  it('is none where detail that passed stood out on the mean, by as much as it scatters', () => {
+    expect(staysPut(placeWith(passing(10, -0.065, 0.064)), EVERYWHERE, 23_000)).to.equal(false);
+    expect(staysPut(placeWith(passing(10, -0.065, 0.002)), EVERYWHERE, 23_000)).to.equal(true);
+  });
+
+  it('is seen by frames that show the scene in another place, however many show it where it was', () => {
+    const place = placeWith(passing(24, 0.1, 0.06));
+    expect(staysPut(place, EVERYWHERE, 500)).to.equal(true);
+    expect(staysPut(place, 4 / 24, 500)).to.equal(false);
+  });
+
+  it('must be surer among many places, any of which could be it by chance', () => {
+    const place = placeWith(passing(10, 0.1, 0.05));
+    expect(staysPut(place, EVERYWHERE, 1)).to.equal(true);
+    expect(staysPut(place, EVERYWHERE, 1_000_000)).to.equal(false);
+  });
+});

@@ -1,0 +1,42 @@
+import { isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
+import type { Suspect } from './suspect.js';
+
+/** How the camera carried the scene over the sensor while the clip was looked at. */
+export interface Carried {
+  /** Whether it did, so that the scene's dots do not stand out like a fault. */
+  readonly moved: boolean;
+  /** Places that it pointed to over frames that were looked at: 1 where none shows the scene where another does. */
+  readonly distinct: number;
+}
+
+/** A place that stays put is so much likelier than chance, were it the only one; among more, likelier than one of them by chance. */
+const LEAST_ODDS = 100;
+/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
+const OUT_OF_MEAN = 0.85;
+const SHARP_OUT_OF_MEAN = 0.4;
+/** Only a fault that no mosaic spread carries as little as this. */
+const ONE_SAMPLE = 0.1;
+
+/**
+ * Whether a place stood out of whatever the camera carried over it: the scene's own detail goes with the scene.
+ * @param distinct see {@link Carried}
+ * @param suspects how many there are in its plane
+ */
+export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean =>
+  oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects)) &&
+  roundnessOf(s) >= ROUND &&
+  isolationOnSlope(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
+
+/**
+ * How much likelier it is that a place stands out by itself than that what passed over it did so by chance, logarithm: the
+ * likelihood of its contrasts with the mean that they have over that with none, each with its own scatter (Wilks 1938). Other
+ * frames than these made it a suspect.
+ */
+const oddsOf = ({ contrast, contrastSquares, frames }: Suspect, distinct: number): number => {
+  const scatter = Math.max(LEAST_SPREAD, spread(contrast, contrastSquares, frames));
+  return ((frames * distinct) / 2) * Math.log1p((contrast / frames / scatter) ** 2);
+};
+
+/** Standard deviation of so many values, by their sum and the sum of their squares. */
+export const spread = (sum: number, squares: number, n: number): number =>
+  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
