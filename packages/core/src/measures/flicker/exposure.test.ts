@@ -2,9 +2,9 @@ import { expect } from 'chai';
 import { exposureChangesIn, withoutChange } from './exposure.js';
 
 const RATE = 25;
-/** Log light of a hundred frames, with a trace of what is never followed exactly. */
-const curve = (light: (frame: number) => number): Float64Array =>
-  Float64Array.from({ length: 100 }, (_, f) => Math.log(light(f)) + 0.001 * Math.sin(f * 7));
+/** Log light of frames, with a trace of what is never followed exactly. */
+const curve = (light: (frame: number) => number, frames = 100): Float64Array =>
+  Float64Array.from({ length: frames }, (_, f) => Math.log(light(f)) + 0.001 * Math.sin(f * 7));
 const ramp = (from: number, frames: number, size: number) => (f: number) =>
   1 + size * Math.min(1, Math.max(0, (f - from) / frames));
 
@@ -49,6 +49,11 @@ describe('changes of the exposure', () => {
     it(`are not ${what}`, () => {
       expect(exposureChangesIn(curve(light), RATE)).to.deep.equal([]);
     });
+
+  it('are not made up of a drift and a ramp against it: a subject that comes near takes light in the last moment', () => {
+    const near = (f: number): number => 1 - 0.043 * Math.max(0, Math.min(1, (f - 59) / 12)) ** 2;
+    expect(exposureChangesIn(curve(near, 75), RATE)).to.deep.equal([]);
+  });
 
   it('leave the light as it was without them, and nothing while they last', () => {
     const size = Math.log(1.5);

@@ -59,6 +59,11 @@ class Sums {
     return this.n[to] - this.n[from];
   }
 
+  /** Mean of what is known from frame `from` to `to` (excluded); `NaN` where nothing is. */
+  mean(from: number, to: number): number {
+    return (this.y[to] - this.y[from]) / this.known(from, to);
+  }
+
   /** Sums over frames `from` to `to` (excluded) of the products of 1, t and the values, t from `origin` on. */
   over(from: number, to: number, origin: number) {
     const d = (a: Float64Array): number => a[to] - a[from];
@@ -126,23 +131,22 @@ const FOLLOWED_TO = 0.003;
 const evidenceOf = ({ left, without, known }: Fit): number =>
   known * Math.log((without + known * FOLLOWED_TO ** 2) / (left + known * FOLLOWED_TO ** 2));
 
-/** Light that goes on changing by this share of a change, before or after it, has no level there: it fades. */
+/**
+ * Light that goes on changing by this share of a change, before or after it, has no level there: it fades; and levels that lie
+ * this much further apart or closer together than it is large are drift that it makes up for.
+ */
 const MOST_DRIFT = 0.5;
 
-/** Whether the levels beside a change are none, because the light goes on the same way. */
-const goesOn = (sums: Sums, from: number, to: number, { frame, frames, size }: Fit): boolean => {
-  const drift = (first: number, last: number): number => {
+/** Whether a change leads from one level that lasts to another. */
+const leadsToALevel = (sums: Sums, from: number, to: number, { frame, frames, size }: Fit): boolean => {
+  // A level that is not known at both of its ends drifts nowhere that one could see.
+  const ends = (first: number, last: number): [number, number] => {
     const third = Math.floor((last - first) / 3);
-    const meanOf = (a: number, b: number): number => {
-      const { n, y } = sums.over(a, b, a);
-      return n > 0 ? y / n : NaN;
-    };
-    // A level that is not known at both of its ends drifts nowhere that one could see.
-    const by = meanOf(last - third, last) - meanOf(first, first + third);
-    return third > 0 && !Number.isNaN(by) ? by : 0;
+    return [sums.mean(first, first + third), sums.mean(last - third, last)];
   };
-  const most = MOST_DRIFT * Math.abs(size);
-  return [drift(from, frame), drift(frame + frames - 1, to)].some((by) => Math.abs(by) > most);
+  const [before, after] = [ends(from, frame), ends(frame + frames - 1, to)];
+  const beyond = [before[1] - before[0], after[1] - after[0], after[0] - before[1] - size];
+  return !beyond.some((by) => Math.abs(by) > MOST_DRIFT * Math.abs(size));
 };
 
 /** Whether two changes lie over one another. */
@@ -175,7 +179,7 @@ const plainest = (
       if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
       const fit = fitRamp(sums, from, to, a, d);
       if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
-      if (goesOn(sums, from, to, fit)) continue;
+      if (!leadsToALevel(sums, from, to, fit)) continue;
       // Of two that explain as much, the shorter one.
       if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
     }
