@@ -77,7 +77,6 @@ describe('a trial on its page', function () {
         .getByRole('status')
         .getByText(/treated, exact pixels/)
         .waitFor();
-      await page.waitForTimeout(300);
       return pixels();
     };
     const [one, four] = [await look('1'), await look('4')];
@@ -93,7 +92,10 @@ describe('a trial on its page', function () {
     await page.keyboard.press('Comma');
     await page.getByTestId('trial-run').getByText('frames each side 2').waitFor();
     await page.getByRole('button', { name: 'Taken ×8' }).click();
-    await page.waitForTimeout(300);
+    await page
+      .getByRole('status')
+      .getByText(/treated, exact pixels/)
+      .waitFor();
     const taken = await pixels();
     const mean = taken.filter((_, i) => i % 4 < 3).reduce((s, v) => s + v, 0) / (0.75 * taken.length);
     expect(mean, 'what was taken lies about a middle grey').to.be.closeTo(128, 8);
@@ -104,6 +106,30 @@ describe('a trial on its page', function () {
     await page.getByRole('button', { name: 'Above each other' }).click();
     await page.getByRole('img', { name: /as it came, frame/ }).waitFor();
     await page.getByRole('button', { name: 'Treated', exact: true }).click();
+  });
+
+  it('never says that the picture of one setting is that of another, however long that is on its way', async () => {
+    const said = (what: RegExp): Promise<void> => page.getByRole('status').getByText(what).waitFor();
+    await page.getByRole('button', { name: 'Look at frames each side 1' }).click();
+    await said(/treated, exact pixels/);
+    const ofSecond = '**/api/trials/*/runs/1/frames/*';
+    let release = (): void => undefined;
+    const held = new Promise<void>((go) => (release = go));
+    await page.route(ofSecond, async (route) => {
+      await held;
+      await route.continue();
+    });
+    await page.keyboard.press('ArrowRight');
+    await said(/treated, exact pixels/);
+    const one = await pixels();
+    await page.getByRole('button', { name: 'Look at frames each side 2' }).click();
+    await page.getByTestId('trial-run').getByText('frames each side 2').waitFor();
+    await said(/exact pixels on their way/);
+    expect(differs(one, await pixels()), 'the one before stays until then').to.equal(0);
+    release();
+    await said(/treated, exact pixels/);
+    expect(differs(one, await pixels())).to.be.greaterThan(0.3);
+    await page.unroute(ofSecond);
   });
 
   it('sets two settings against each other, picture by picture', async () => {

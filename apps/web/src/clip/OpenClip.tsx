@@ -98,7 +98,7 @@ export const OpenClip = ({ clip: told, complete, others, beside, onPicture }: Pr
   useTrialFrame(compared, parked);
   const marked = bench.marks && !playing && !compared;
   // The picture first: what is worked out of it waits until it is there.
-  const there = shown.frame === frame && shown.clipId === clip.id ? (name?.plain ?? null) : null;
+  const there = shown.current && shown.failed === null ? (name?.plain ?? null) : null;
   const { asks } = evidenceOf(selected);
   const tiles = useTiles(marked && asks === 'tiles' ? there : null);
   const contours = useContours(marked && asks === 'contours' ? there : null, measurement);

@@ -52,7 +52,9 @@ export const Beside = ({ clip, stage, frame, look }: Props) => {
         {clip.name}, {width} × {height}
       </p>
       <p className="absolute right-0 bottom-0 bg-sheet/90 px-2 py-0.5 text-xs">
-        {shown.failed ?? `frame ${Math.max(0, shown.frame)}, exact pixels`}
+        {shown.current
+          ? (shown.failed ?? `frame ${shown.frame}, exact pixels`)
+          : 'exact pixels on their way …'}
       </p>
     </div>
   );

@@ -95,7 +95,7 @@ export const PictureStage = ({
         clip={clip}
         frame={playhead.frame}
         tried={shown.tried}
-        known={!playhead.playing && shown.frame === playhead.frame}
+        known={!playhead.playing && shown.current}
       />
       <p role="status" className="absolute right-0 bottom-0 bg-sheet/90 px-2 py-0.5 text-xs">
         {whatIsShown(shown, playhead, clip.proxy !== null)}
@@ -105,14 +105,14 @@ export const PictureStage = ({
 };
 
 const whatIsShown = (
-  { shown, frame: exact, failed, tried }: ShownFrame,
+  { shown, failed, tried, current }: ShownFrame,
   { frame, playing }: Playhead,
   available: boolean,
 ): string => {
   if (playing) return 'playing copy, reduced';
-  if (failed) return failed;
+  if (failed && current) return failed;
   if (!available && !shown) return 'no picture yet';
-  if (exact !== frame) return `frame ${frame}, exact pixels on their way …`;
+  if (!current) return `frame ${frame}, exact pixels on their way …`;
   return `frame ${frame}${tried ? ' treated' : ''}, exact pixels${shown?.remark ? `; ${shown.remark}` : ''}`;
 };
 

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { pictures } from './pictures.js';
 import type { FrameName, Look, Shown, TriedRun } from './worker.js';
 
@@ -10,13 +10,14 @@ export interface ShownFrame {
   readonly shown: Shown | null;
   /** Which frame that is; −1 before the first. */
   readonly frame: number;
-  readonly clipId: string;
   /** The run of a trial that treated it; left out where it is as it came. */
   readonly tried?: TriedRun;
   readonly failed: string | null;
+  /** Whether that is what is asked for now; until then the one before stays, or why it is not there. */
+  readonly current: boolean;
 }
 
-const NOTHING: ShownFrame = { shown: null, frame: -1, clipId: '', failed: null };
+const NOTHING = { shown: null, frame: -1, failed: null, of: '' };
 
 let changedAt = 0;
 
@@ -26,10 +27,24 @@ let changedAt = 0;
  * @param eager whether a frame that is only passed by is wanted, too
  */
 export const useShown = (pane: string, name: FrameName | null, look: Look, eager = false): ShownFrame => {
-  const [state, setState] = useState<ShownFrame>(NOTHING);
+  const [state, setState] = useState<Omit<ShownFrame, 'current'> & { of: string }>(NOTHING);
   const { clipId = '', content = null, frame = -1, facts, tried } = name ?? {};
   const { channel, viewing, noiseGain, takenGain, masked, against = null } = look;
   const [trialId, run] = [tried?.trialId, tried?.run];
+  const asked = [
+    clipId,
+    content,
+    frame,
+    trialId,
+    run,
+    channel,
+    viewing,
+    noiseGain,
+    takenGain,
+    masked,
+    against,
+  ];
+  const of = JSON.stringify(asked);
   useEffect(() => {
     if (!facts) return;
     let gone = false;
@@ -45,10 +60,10 @@ export const useShown = (pane: string, name: FrameName | null, look: Look, eager
           .show(pane, wish, how)
           .then((shown) => {
             if (gone) shown.bitmap.close();
-            else setState({ shown, frame, clipId, ...treated, failed: null });
+            else setState({ shown, frame, ...treated, failed: null, of });
           })
           .catch((error: Error) => {
-            if (!gone) setState((s) => ({ ...s, failed: error.message }));
+            if (!gone) setState((s) => ({ ...s, failed: error.message, of }));
           }),
       passing ? PASSING_MS : 0,
     );
@@ -77,7 +92,8 @@ export const useShown = (pane: string, name: FrameName | null, look: Look, eager
     masked,
     against,
     eager,
+    of,
   ]);
   useEffect(() => () => state.shown?.bitmap.close(), [state.shown]);
-  return state;
+  return useMemo(() => ({ ...state, current: state.of === of }), [state, of]);
 };

@@ -19,7 +19,7 @@ export const useTrialLoop = (
   const last = useRef(0);
   const { frame, step, go } = playhead;
   const range = open?.range;
-  const ready = sides.every((s) => s.frame === frame || s.failed !== null);
+  const ready = sides.every((s) => s.current);
   useEffect(() => {
     if (!looping || !range || !ready) return;
     const due = last.current + 1000 / rate - performance.now();

@@ -302,7 +302,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       (s) =>
         !spots.some((o) => {
           const isOther = o.contrastPct * s.contrastPct < 0;
-          if (depth(s) >= (isOther ? 1 : SATELLITE) * depth(o)) return false;
+          // Dirt mostly takes light: of a spot and a trace as strong as it, the dark one is the spot.
+          const weaker = isOther && s.contrastPct > 0 ? 1 / SATELLITE : SATELLITE;
+          if (depth(s) >= weaker * depth(o)) return false;
           const [u, v] = [(s.x - o.x) / k, (s.y - o.y) / k];
           return Math.hypot(u, v) < TRACE_REACH || (isOther && this.isTrace(u, v, o.radiusPx / k));
         }),
