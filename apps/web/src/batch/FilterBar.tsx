@@ -1,4 +1,4 @@
-import { useRef, useState, type ReactNode, type RefObject } from 'react';
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { DEFECT_NAMES, DEFECTS, type Clip } from '@bevrin/contract';
 import { choicesIn, GROUPS, LAYOUTS, NOBODY, SORTS, type Filters } from './filters.js';
 
@@ -118,11 +118,18 @@ const SearchField = ({
   value: string;
   onSearch: (text: string) => void;
 }) => {
-  const [typed, setTyped] = useState<{ text: string; own: readonly string[] } | null>(null);
-  // What is typed stands until the address says the same, or something of its own: not what was typed a moment before.
-  if (typed?.text === value) setTyped(null);
-  const text = typed?.own.includes(value) ? typed.text : value;
+  const [text, setText] = useState(value);
+  /** What the address says, and what it was given since and does not say yet: it follows when there is time. */
+  const given = useRef([value]);
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => {
+    const at = given.current.lastIndexOf(value);
+    given.current = at < 0 ? [value] : given.current.slice(at);
+    if (at >= 0) return;
+    // Something of its own: all is to be shown, or one goes back.
+    clearTimeout(waiting.current);
+    setText(value);
+  }, [value]);
   return (
     <input
       ref={field}
@@ -133,10 +140,10 @@ const SearchField = ({
       value={text}
       onChange={(e) => {
         const next = e.target.value;
-        setTyped({ text: next, own: typed?.own ?? [value] });
+        setText(next);
         clearTimeout(waiting.current);
         waiting.current = setTimeout(() => {
-          setTyped((now) => now && { ...now, own: [...now.own, next] });
+          given.current.push(next);
           onSearch(next);
         }, REST_MS);
       }}
