@@ -89,7 +89,8 @@ const drawRuler = (
     pen.fillRect(left, STRIP, 1, RULER);
     if (left > width - 60) continue;
     pen.fillStyle = SOFT;
-    pen.fillText(timeText(Math.round(frame), rate), left + 4, STRIP + RULER / 2);
+    // Clear of the line that marks where one is.
+    pen.fillText(timeText(Math.round(frame), rate), left + 9, STRIP + RULER / 2);
   }
   for (const { startFrame } of measurement?.shots.slice(1) ?? []) {
     pen.fillStyle = INK;
