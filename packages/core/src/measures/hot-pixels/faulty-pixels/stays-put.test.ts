@@ -47,6 +47,17 @@ describe('a place that stays put while the scene passes', () => {
     expect(staysPut(inDetail, EVERYWHERE, 3000)).to.equal(false);
   });
 
+  it('may have the dark lobes that a mosaic leaves along rows and columns, but is no piece of a line', () => {
+    const drawn = (along: readonly number[]): Suspect => {
+      const place = placeWith(passing(24, 0.46, 0.01));
+      along.forEach((a, k) => (place.along[k] = a * place.contrast));
+      return place;
+    };
+    const [lobes, line] = [drawn([1.44, 1.44, 1, 1]), drawn([1.2, 0.3, 1.1, 1.1])];
+    expect(staysPut(lobes, EVERYWHERE, 5000)).to.equal(true);
+    expect(staysPut(line, EVERYWHERE, 5000)).to.equal(false);
+  });
+
   it('is none where detail that passed stood out on the mean, by as much as it scatters', () => {
     expect(staysPut(placeWith(passing(10, -0.065, 0.064)), EVERYWHERE, 23_000)).to.equal(false);
     expect(staysPut(placeWith(passing(10, -0.065, 0.002)), EVERYWHERE, 23_000)).to.equal(true);

@@ -1,4 +1,4 @@
-import { isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
+import { isolationOnSlope, LEAST_SPREAD, roundnessOf } from './isolation.js';
 import type { Suspect } from './suspect.js';
 
 /** How the camera carried the scene over the sensor while the clip was looked at. */
@@ -14,6 +14,11 @@ const LEAST_ODDS = 100;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
 const OUT_OF_MEAN = 0.85;
 const SHARP_OUT_OF_MEAN = 0.4;
+/**
+ * How alike it stands out in the four directions, smallest over largest: a mosaic that is filled in by its gradients leaves a dark
+ * lobe of up to half a dot two pixels away along rows and columns, and none along the diagonals.
+ */
+const ROUND = 1 / (1 + 1 / 2);
 /** Only a fault that no mosaic spread carries as little as this. */
 const ONE_SAMPLE = 0.1;
 
