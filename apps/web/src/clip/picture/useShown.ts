@@ -17,7 +17,7 @@ export interface ShownFrame {
   readonly current: boolean;
 }
 
-const NOTHING = { shown: null, frame: -1, failed: null, of: '' };
+const NOTHING = { shown: null, frame: -1, failed: null, asked: null };
 
 let changedAt = 0;
 
@@ -27,49 +27,40 @@ let changedAt = 0;
  * @param eager whether a frame that is only passed by is wanted, too
  */
 export const useShown = (pane: string, name: FrameName | null, look: Look, eager = false): ShownFrame => {
-  const [state, setState] = useState<Omit<ShownFrame, 'current'> & { of: string }>(NOTHING);
+  const [state, setState] = useState<Omit<ShownFrame, 'current'> & { asked: object | null }>(NOTHING);
   const { clipId = '', content = null, frame = -1, facts, tried } = name ?? {};
   const { channel, viewing, noiseGain, takenGain, masked, against = null } = look;
   const [trialId, run] = [tried?.trialId, tried?.run];
-  const asked = [
-    clipId,
-    content,
-    frame,
-    trialId,
-    run,
-    channel,
-    viewing,
-    noiseGain,
-    takenGain,
-    masked,
-    against,
-  ];
-  const of = JSON.stringify(asked);
+  const asked = useMemo(() => {
+    const treated = trialId !== undefined && run !== undefined ? { tried: { trialId, run } } : {};
+    const how = { channel, viewing, noiseGain, takenGain, masked, against };
+    return { wish: { clipId, content, frame, ...treated }, treated, how };
+  }, [clipId, content, frame, trialId, run, channel, viewing, noiseGain, takenGain, masked, against]);
   useEffect(() => {
     if (!facts) return;
+    const { treated, how } = asked;
+    const wish = { ...asked.wish, facts };
+    const { frame } = wish;
     let gone = false;
     const now = performance.now();
     const passing = !eager && now - changedAt < PASSING_MS;
     changedAt = now;
-    const treated = trialId !== undefined && run !== undefined ? { tried: { trialId, run } } : {};
-    const wish = { clipId, content, frame, facts, ...treated };
-    const how = { channel, viewing, noiseGain, takenGain, masked, against };
     const start = setTimeout(
       () =>
         pictures()
           .show(pane, wish, how)
           .then((shown) => {
             if (gone) shown.bitmap.close();
-            else setState({ shown, frame, ...treated, failed: null, of });
+            else setState({ shown, frame, ...treated, failed: null, asked });
           })
           .catch((error: Error) => {
-            if (!gone) setState((s) => ({ ...s, failed: error.message, of }));
+            if (!gone) setState((s) => ({ ...s, failed: error.message, asked }));
           }),
       passing ? PASSING_MS : 0,
     );
     // Most people look at the next frame next.
     const expect = setTimeout(() => {
-      if (frame + 1 < facts.frames && trialId === undefined)
+      if (frame + 1 < facts.frames && !('tried' in treated))
         void pictures().expect({ ...wish, frame: frame + 1 });
     }, EXPECT_AFTER_MS);
     return () => {
@@ -77,23 +68,7 @@ export const useShown = (pane: string, name: FrameName | null, look: Look, eager
       clearTimeout(start);
       clearTimeout(expect);
     };
-  }, [
-    pane,
-    clipId,
-    content,
-    frame,
-    facts,
-    trialId,
-    run,
-    channel,
-    viewing,
-    noiseGain,
-    takenGain,
-    masked,
-    against,
-    eager,
-    of,
-  ]);
+  }, [pane, asked, facts, eager]);
   useEffect(() => () => state.shown?.bitmap.close(), [state.shown]);
-  return useMemo(() => ({ ...state, current: state.of === of }), [state, of]);
+  return useMemo(() => ({ ...state, current: state.asked === asked }), [state, asked]);
 };

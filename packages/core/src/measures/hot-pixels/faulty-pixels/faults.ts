@@ -5,8 +5,8 @@ import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
 import { isOfACrowd } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import { isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
-import { spread, staysPut, type Carried } from './stays-put.js';
-import type { Suspect } from './suspect.js';
+import { staysPut, type Carried } from './stays-put.js';
+import { spread, type Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
 /** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */

@@ -1,5 +1,5 @@
 import { isolationOnSlope, LEAST_SPREAD, roundnessOf } from './isolation.js';
-import type { Suspect } from './suspect.js';
+import { spread, type Suspect } from './suspect.js';
 
 /** How the camera carried the scene over the sensor while the clip was looked at. */
 export interface Carried {
@@ -41,7 +41,3 @@ const oddsOf = ({ contrast, contrastSquares, frames }: Suspect, distinct: number
   const scatter = Math.max(LEAST_SPREAD, spread(contrast, contrastSquares, frames));
   return ((frames * distinct) / 2) * Math.log1p((contrast / frames / scatter) ** 2);
 };
-
-/** Standard deviation of so many values, by their sum and the sum of their squares. */
-export const spread = (sum: number, squares: number, n: number): number =>
-  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));

@@ -19,3 +19,7 @@ export interface Suspect {
   /** Samples on the square rings about it (see `isolation.ts`). */
   readonly rings: Float32Array;
 }
+
+/** Standard deviation of so many values, by their sum and the sum of their squares. */
+export const spread = (sum: number, squares: number, n: number): number =>
+  Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
