@@ -17,6 +17,12 @@ const DUST = [
   { x: 142, y: 84, radiusPx: 7, density: 0.22 },
   { x: 322, y: 166, radiusPx: 8, density: 0.2 },
 ];
+/** One that takes little light, close to one that takes much. */
+const TOGETHER = [
+  { x: 142, y: 84, radiusPx: 13, density: 0.24 },
+  { x: 178, y: 106, radiusPx: 12, density: 0.12 },
+  { x: 330, y: 190, radiusPx: 16, density: 0.16 },
+];
 type Named = Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>;
 /** A clip with dirt in it. @param noise of each channel, % */
 const drawn = (
@@ -123,6 +129,11 @@ export const DIRT_CASES: readonly AccuracyCase[] = [
     'spots, a pan over foliage',
     { study: 'foliage', seed: 57, camera: { panPx: 45, tiltPx: 8 } },
     SPOTS,
+  ),
+  spotted(
+    'spots, a faint one beside a strong one, a pan over a wall',
+    { study: 'wall', seed: 60, camera: { panPx: 40, tiltPx: 10, handPx: 2 } },
+    TOGETHER,
   ),
   spotted(
     'spots, by hand before bricks',

@@ -5,6 +5,7 @@ import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { smoothed, withoutLocalMean, type Level } from '../../../picture/pyramid.js';
 import { smallScale, toLinearLight } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
+import type { Place } from '../place.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
@@ -59,12 +60,17 @@ const ROUND = 2.4;
 const MOST_RADIUS = ABOUT;
 /** A smaller place is what registration left of fine detail. */
 const LEAST_RADIUS = 1.6;
+/** Places of the ring about a spot that it is set against. */
+const RING_PLACES = 48;
 /** Near the edge few frames overlap. */
 const EDGE = ABOUT;
-/** Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with. */
+/**
+ * Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with; what is of its own sign and lies
+ * within its rim, radii, is a part of it. Both are weaker than this share of it.
+ */
 const TRACE_REACH = Math.max(...APART);
-/** Beside a spot, what is weaker than this share of it is a part of it. */
-const SATELLITE = 0.7;
+const PART_RADII = 2;
+const WEAKER = 0.7;
 /** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
 const STRONG = 0.21;
 const MOST_STRONG = 0.02;
@@ -291,7 +297,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         x: round((blob.x + 0.5) * kx),
         y: round((blob.y + 0.5) * kx),
         radiusPx: round(Math.max(1, blob.radius * kx)),
-        contrastPct: round(100 * (Math.exp(spotted[i]) - 1)),
+        contrastPct: round(
+          100 * (Math.exp(level[i] - groundOf({ ...this.shape, samples: level }, blob)) - 1),
+        ),
         worstFrame: this.best[cell].frame,
       });
     }
@@ -303,24 +311,11 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         !spots.some((o) => {
           const isOther = o.contrastPct * s.contrastPct < 0;
           // Dirt mostly takes light: of a spot and a trace as strong as it, the dark one is the spot.
-          const weaker = isOther && s.contrastPct > 0 ? 1 / SATELLITE : SATELLITE;
-          if (depth(s) >= weaker * depth(o)) return false;
-          const [u, v] = [(s.x - o.x) / k, (s.y - o.y) / k];
-          return Math.hypot(u, v) < TRACE_REACH || (isOther && this.isTrace(u, v, o.radiusPx / k));
+          const weaker = isOther && s.contrastPct > 0 ? 1 / WEAKER : WEAKER;
+          const reach = isOther ? TRACE_REACH * k : PART_RADII * o.radiusPx;
+          return depth(s) < weaker * depth(o) && Math.hypot(s.x - o.x, s.y - o.y) < reach;
         }),
     );
-  }
-
-  /**
-   * Whether a place may be what a spot left where it lay in the frames that were compared: each round of {@link usual} moves
-   * what is left of that on by as much as the camera went. Pixels of the picture.
-   */
-  private isTrace(u: number, v: number, radius: number): boolean {
-    const far = Math.hypot(u, v);
-    return this.seen.some(({ dx, dy }) => {
-      const gone = Math.hypot(dx, dy);
-      return far < (this.rounds() + 1) * gone + radius && Math.abs(u * dy - v * dx) < radius * gone;
-    });
   }
 
   /** Rounds of {@link usual}: few where the camera went further than a spot is wide. */
@@ -347,6 +342,20 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     });
   }
 }
+
+/** What lies about a spot, beyond its rim: the median of a ring. */
+const groundOf = (
+  { width, height, samples }: Pick<Level, 'width' | 'height' | 'samples'>,
+  { x, y }: Place,
+): number => {
+  const ring: number[] = [];
+  for (let k = 0; k < RING_PLACES; k++) {
+    const angle = (2 * Math.PI * k) / RING_PLACES;
+    const [u, v] = [Math.round(x + ABOUT * Math.cos(angle)), Math.round(y + ABOUT * Math.sin(angle))];
+    if (u >= 0 && v >= 0 && u < width && v < height) ring.push(samples[v * width + u]);
+  }
+  return median(ring);
+};
 
 /** One pose and so many times another. */
 const added = (a: Similarity, b: Similarity, k: number): Similarity => ({
