@@ -56,7 +56,7 @@ describe('faults in a picture that is held', () => {
         x,
         y,
         index,
-        bright: true,
+        bright: contrast > 0,
         frames,
         stoodOut: frames,
         contrast: contrast * frames,
@@ -71,9 +71,10 @@ describe('faults in a picture that is held', () => {
       },
     ];
   };
-  const judged = (luma: [number, Suspect][], blue: [number, Suspect][]) =>
+  type Dot = [number, Suspect];
+  const judged = (luma: Dot[], blue: Dot[], red: Dot[] = []) =>
     judgeSuspects(
-      [new Map(luma), new Map(blue), new Map()],
+      [new Map(luma), new Map(blue), new Map(red)],
       tallies,
       frames,
       clip,
@@ -108,6 +109,24 @@ describe('faults in a picture that is held', () => {
       [100, 400],
       [640, 500],
     ]);
+  });
+
+  it('are told of green that is wanting in both planes of colour, where a grey dot as alone is not', () => {
+    const onUnevenGround = (one: Dot): Dot => {
+      const { contrast, rings } = one[1];
+      rings.forEach((_, k) => (rings[k] = frames * 0.02 + 0.5 * contrast * (k % 2)));
+      return one;
+    };
+    const grey = onUnevenGround(dot(600, 300, 0, 0.3, 0.3));
+    const green = onUnevenGround(dot(408, 82, 0, 0.3, 0.3));
+    const wanting = onUnevenGround(dot(204, 41, 1, -0.05, 0.3));
+    const { pixels, uncertain } = judged([grey, green], [wanting], [wanting]);
+    expect(pixels).to.have.length(1);
+    expect(pixels[0]).to.include({ x: 408, y: 82, kind: 'hot', channel: 'green' });
+    expect(uncertain.map(({ x, y }) => [x, y])).to.deep.equal([[600, 300]]);
+    // Half of it beside: no mosaic spreads green so far.
+    const spread = onUnevenGround(dot(408, 82, 0, 0.3, 0.5));
+    expect(judged([grey, spread], [wanting], [wanting]).pixels).to.deep.equal([]);
   });
 
   it('are not told of a lamp among lamps, of whatever colour it is', () => {

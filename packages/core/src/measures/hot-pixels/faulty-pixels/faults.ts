@@ -52,28 +52,29 @@ const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Stand
 };
 /**
  * Share of a photosite's colour in the samples beside it, by the ways in which they stand apart: a mosaic, interpolated,
- * leaves a half, a quarter at the corners, and means over two or four samples leave a third or a sixth of that.
+ * leaves a half, a quarter at the corners, and means over two or four samples leave a third or a sixth of that. Of green, of
+ * which there are twice as many, it leaves a quarter.
  */
 const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
+const OF_GREEN_MOSAIC = 1 / 4;
 /** A filter for colour and a codec leave as much more. */
 const OF_CODEC = 1 / 6;
 /** One photosite is of one colour: the others rise by no more than this share of it. */
 const OF_OTHER_COLOURS = 0.2;
 
 /** What most of a plane is made of: luma or green, difference to blue or blue, difference to red or red. */
-const CHANNEL_OF_PLANE: readonly PixelFault['channel'][] = ['green', 'blue', 'red'];
+const CHANNEL_OF_PLANE = ['green', 'blue', 'red'] as const;
 
-/** Whether a place in a plane of colour looks as one bright photosite does: one colour, smeared no further than a mosaic does. */
+/** Whether a place looks as one bright photosite of its plane's colour does: one colour, smeared no further than a mosaic does. */
 const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
   const { tallies } = planes;
-  if (s.beside / s.contrast > OF_MOSAIC[waysApart(tallies[p], tallies[0])] + OF_CODEC) return false;
+  const ofMosaic = p === 0 ? OF_GREEN_MOSAIC : OF_MOSAIC[waysApart(tallies[p], tallies[0])];
+  if (s.beside / s.contrast > ofMosaic + OF_CODEC) return false;
   const { x, y } = inLuma(s, p, tallies);
   const rgb = rgbContrast(x, y, planes);
-  const channel = p === 1 ? 'blue' : 'red';
+  const channel = CHANNEL_OF_PLANE[p];
   if (channelOf(rgb) !== channel) return false;
-  const most = Math.max(
-    ...(['red', 'green', 'blue'] as const).filter((c) => c !== channel).map((c) => rgb[c]),
-  );
+  const most = Math.max(...CHANNEL_OF_PLANE.filter((c) => c !== channel).map((c) => rgb[c]));
   return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
 };
 
@@ -134,9 +135,8 @@ export const judgeSuspects = (
     const standard = standardOf(tallies[p], tallies[0], isLuma);
     const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
     const shapeOf = (s: Suspect): Shape => {
-      const noLens = isLuma ? s.beside / s.contrast <= NO_LENS : isSite(s, p, planes);
-      if (!noLens) return 'drawn';
-      return isLuma ? 'sample' : 'site';
+      if (isLuma && s.beside / s.contrast <= NO_LENS) return 'sample';
+      return isSite(s, p, planes) ? 'site' : 'drawn';
     };
     const evidenceOf = weigh(list, shapeOf);
     for (const s of list) {

@@ -83,7 +83,7 @@ const LEAST_ISOLATION = 0.4;
 /** The scene's own dots grow rarer with their isolation, by the same factor for each step: from here on they are counted, … */
 const TAIL_FROM = 0.5;
 /** … and a place is told where so few of them are expected to be as isolated in the whole picture. */
-const EXPECTED = 0.25;
+export const EXPECTED = 0.25;
 /** The tail of real pictures is longer than that: twelve held scenes reached 1.0 to 1.6 times as far, four of them 2.3. */
 const LONGER_TAIL = 1.6;
 /** Scenes have their sharp detail in crowds: this many places like it, and no more, may be other faults. */

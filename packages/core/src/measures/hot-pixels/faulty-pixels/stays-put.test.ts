@@ -53,9 +53,11 @@ describe('a place that stays put while the scene passes', () => {
       along.forEach((a, k) => (place.along[k] = a * place.contrast));
       return place;
     };
-    const [lobes, line] = [drawn([1.44, 1.44, 1, 1]), drawn([1.2, 0.3, 1.1, 1.1])];
+    const [lobes, line] = [drawn([1.46, 1.46, 1, 1]), drawn([1.2, 0.3, 1.1, 1.1])];
     expect(staysPut(lobes, EVERYWHERE, 5000)).to.equal(true);
     expect(staysPut(line, EVERYWHERE, 5000)).to.equal(false);
+    // What no mosaic spread has no lobes from one either.
+    expect(staysPut({ ...lobes, beside: 0 }, EVERYWHERE, 5000)).to.equal(false);
   });
 
   it('is none where detail that passed stood out on the mean, by as much as it scatters', () => {
@@ -73,5 +75,15 @@ describe('a place that stays put while the scene passes', () => {
     const place = placeWith(passing(10, 0.1, 0.05));
     expect(staysPut(place, EVERYWHERE, 1)).to.equal(true);
     expect(staysPut(place, EVERYWHERE, 1_000_000)).to.equal(false);
+  });
+
+  it('is told by chance in no more than one of four pictures, however many places there are', () => {
+    // Places whose contrasts have no mean: what is left is chance.
+    const random = seeded(31);
+    const [PICTURES, PLACES, FRAMES] = [40, 300, 25];
+    const told = Array.from({ length: PICTURES * PLACES }, () =>
+      placeWith(Array.from({ length: FRAMES }, () => 0.05 * normal(random))),
+    ).filter((place) => staysPut(place, EVERYWHERE, PLACES)).length;
+    expect(told / PICTURES).to.be.at.most(0.25);
   });
 });

@@ -1,4 +1,4 @@
-import { isolationOnSlope, LEAST_SPREAD, roundnessOf } from './isolation.js';
+import { EXPECTED, isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
 import { spread, type Suspect } from './suspect.js';
 
 /** How the camera carried the scene over the sensor while the clip was looked at. */
@@ -9,7 +9,7 @@ export interface Carried {
   readonly distinct: number;
 }
 
-/** A place that stays put is so much likelier than chance, were it the only one; among more, likelier than one of them by chance. */
+/** A place that stays put is so much likelier than chance, were it one of few; of many, no more are told by chance than are expected. */
 const LEAST_ODDS = 100;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
 const OUT_OF_MEAN = 0.85;
@@ -18,8 +18,8 @@ const SHARP_OUT_OF_MEAN = 0.4;
  * How alike it stands out in the four directions, smallest over largest: a mosaic that is filled in by its gradients leaves a dark
  * lobe of up to half a dot two pixels away along rows and columns, and none along the diagonals.
  */
-const ROUND = 1 / (1 + 1 / 2);
-/** Only a fault that no mosaic spread carries as little as this. */
+const ROUND_WITH_LOBES = 1 / (1 + 1 / 2);
+/** Only a fault that no mosaic spread carries as little as this, nor does it leave lobes. */
 const ONE_SAMPLE = 0.1;
 
 /**
@@ -27,10 +27,14 @@ const ONE_SAMPLE = 0.1;
  * @param distinct see {@link Carried}
  * @param suspects how many there are in its plane
  */
-export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean =>
-  oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects)) &&
-  roundnessOf(s) >= ROUND &&
-  isolationOnSlope(s) >= (s.beside / s.contrast <= ONE_SAMPLE ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN);
+export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean => {
+  const isSharp = s.beside / s.contrast <= ONE_SAMPLE;
+  return (
+    oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED)) &&
+    roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) &&
+    isolationOnSlope(s) >= (isSharp ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN)
+  );
+};
 
 /**
  * How much likelier it is that a place stands out by itself than that what passed over it did so by chance, logarithm: the
