@@ -138,7 +138,7 @@ export const judgeSuspects = (
       if (isLuma && s.beside / s.contrast <= NO_LENS) return 'sample';
       return isSite(s, p, planes) ? 'site' : 'drawn';
     };
-    const evidenceOf = weigh(list, shapeOf);
+    const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
     for (const s of list) {
       const tested = sceneMoved || passed(s);
       if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;

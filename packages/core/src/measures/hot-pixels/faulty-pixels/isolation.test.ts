@@ -1,6 +1,14 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
-import { isolationOf, observeRings, RING_PLACES, roundnessOf, weigh, type Shape } from './isolation.js';
+import {
+  isolationOf,
+  lopsidednessOf,
+  observeRings,
+  RING_PLACES,
+  roundnessOf,
+  weigh,
+  type Shape,
+} from './isolation.js';
 import type { Suspect } from './suspect.js';
 
 const as = (shape: Shape) => (): Shape => shape;
@@ -26,6 +34,7 @@ const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Su
     around: FRAMES * around,
     aroundSquares: FRAMES * around ** 2,
     beside: 0,
+    sides: Float64Array.of(at(-1, 0), at(1, 0), at(0, -1), at(0, 1)).map((v) => FRAMES * v),
     along: Float64Array.of(across(2, 0), across(0, 2), across(2, 2), across(2, -2)),
     rings: new Float32Array(RING_PLACES.length),
   };
@@ -43,7 +52,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 140;
     const alone = suspectAt(picture, width, 80, 60);
     expect(isolationOf(alone)).to.be.greaterThan(50);
-    expect(weigh([alone], as('sample'))(alone, false, false).told).to.equal(true);
+    expect(weigh([alone], as('sample'), true)(alone, false, false).told).to.equal(true);
     // A wave of ±10 codes about it: 40 codes over a spread of 20.
     const uneven = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     uneven[60 * width + 80] = 140;
@@ -55,7 +64,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     const texture = even().map((v) => v + Math.round(60 * random()));
     texture[60 * width + 80] = 140;
     const s = suspectAt(texture, width, 80, 60);
-    expect(weigh([s], as('sample'))(s, true, true)).to.deep.equal({
+    expect(weigh([s], as('sample'), true)(s, true, true)).to.deep.equal({
       told: false,
       because: 'it lies in detail of the scene that is as strong',
     });
@@ -71,7 +80,7 @@ describe('what tells a fault of the sensor from the scene', () => {
       return of.map(([x, y]) => suspectAt(picture, width, x, y));
     };
     const crowd = draw(places);
-    const inCrowd = weigh(crowd, as('sample'));
+    const inCrowd = weigh(crowd, as('sample'), false);
     const doubted = crowd.map((s) => inCrowd(s, false, false));
     expect(doubted.every((e) => !e.told)).to.equal(true);
     expect(doubted[0]).to.have.property(
@@ -79,7 +88,7 @@ describe('what tells a fault of the sensor from the scene', () => {
       `${places.length - 1} other places of the picture look like it`,
     );
     const few = draw(places.filter((_, i) => i % 12 === 0));
-    const amongFew = weigh(few, as('sample'));
+    const amongFew = weigh(few, as('sample'), false);
     expect(
       few.every((s) => amongFew(s, false, false).told),
       'a dozen may be faults',
@@ -105,10 +114,10 @@ describe('what tells a fault of the sensor from the scene', () => {
     const [lone] = all;
     expect(isolationOf(lone)).to.be.within(1.5, 2.4);
     const shapeOf = (s: Suspect): Shape => (s === lone ? 'sample' : 'drawn');
-    expect(weigh(all, shapeOf)(lone, false, false).told).to.equal(false);
+    expect(weigh(all, shapeOf, false)(lone, false, false).told).to.equal(false);
     // The same among a few.
     const few = [lone, ...all.filter((s) => s !== lone).slice(0, 5)];
-    expect(weigh(few, shapeOf)(lone, false, false).told).to.equal(true);
+    expect(weigh(few, shapeOf, false)(lone, false, false).told).to.equal(true);
   });
 
   it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
@@ -121,14 +130,14 @@ describe('what tells a fault of the sensor from the scene', () => {
     const all = places.map(([x, y]) => suspectAt(dotted, width, x, y));
     expect(isolationOf(all[0])).to.be.within(1.5, 2.5);
     for (const shape of ['sample', 'site'] as const) {
-      const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'));
+      const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'), false);
       expect(drawnOthers(all[0], true, true).told, shape).to.equal(true);
       expect(
-        weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'))(all[0], false, false).told,
+        weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'), false)(all[0], false, false).told,
         'of no colour',
       ).to.equal(false);
       expect(drawnOthers(all[1], false, false).told, `a drawn dot beside a ${shape}`).to.equal(false);
-      expect(weigh(all, as(shape))(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(false);
+      expect(weigh(all, as(shape), false)(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(false);
     }
   });
 
@@ -137,19 +146,42 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 160;
     const spread = suspectAt(picture, width, 80, 60);
     expect(isolationOf(spread)).to.be.greaterThan(2.5);
-    expect(weigh([spread], as('drawn'))(spread, false, false).told, 'a white dot is like any other').to.equal(
-      false,
-    );
-    expect(weigh([spread], as('drawn'))(spread, true, true).told, 'a dot of one colour is not').to.equal(
-      true,
-    );
+    expect(
+      weigh([spread], as('drawn'), true)(spread, false, false).told,
+      'a white dot is like any other',
+    ).to.equal(false);
+    expect(
+      weigh([spread], as('drawn'), true)(spread, true, true).told,
+      'a dot of one colour is not',
+    ).to.equal(true);
     // A scene full of dots, each nearly as isolated: then one more of them proves nothing.
     const scene = Array.from({ length: 40 }, (_, k) => {
       const ground = even().map((v, i) => v + Math.round((4 + (k % 9)) * Math.sin((i % width) / 1.1)));
       ground[60 * width + 80] = 160;
-      return suspectAt(ground, width, 80, 60);
+      return { ...suspectAt(ground, width, 80, 60), x: 4 * k, y: 10 };
     });
-    expect(weigh([spread, ...scene], as('drawn'))(spread, true, true).told).to.equal(false);
+    expect(weigh([spread, ...scene], as('drawn'), false)(spread, true, true).told).to.equal(false);
+    const alike = scene.map((s) => ({ ...spread, x: s.x, y: s.y }));
+    expect(weigh([spread, ...alike], as('drawn'), true)(spread, true, true).told).to.equal(false);
+  });
+
+  it('is spread to all sides alike, where its sample stands for no others: what a lens drew lies between two', () => {
+    const drawnAt = (left: number, right: number, slope = 0): Suspect => {
+      const picture = even().map((v, i) => v + slope * ((i % width) - 80));
+      const at = 60 * width + 80;
+      picture[at] += 40;
+      picture[at - 1] += left;
+      picture[at + 1] += right;
+      return suspectAt(picture, width, 80, 60);
+    };
+    const [photosite, dot] = [drawnAt(10, 10), drawnAt(4, 22)];
+    const told = (s: Suspect, isWhole: boolean): boolean =>
+      weigh([s], as('drawn'), isWhole)(s, true, true).told;
+    expect(told(photosite, true)).to.equal(true);
+    expect(told(dot, true)).to.equal(false);
+    expect(told(dot, false), 'a sample of colour stands for several of luma').to.equal(true);
+    expect(lopsidednessOf(dot)).to.be.closeTo(18 / 40, 0.02);
+    expect(lopsidednessOf(drawnAt(10, 10, 2)), 'the ground may slope').to.be.closeTo(0, 0.02);
   });
 
   it('is round: a short line is told by its shape', () => {

@@ -59,13 +59,31 @@ export const isolationOf = (suspect: Suspect): number => isolationIn(suspect, me
  */
 export const isolationOnSlope = (suspect: Suspect): number => {
   const means = meansOf(suspect);
-  const slope = (axis: 0 | 1): number =>
-    means.reduce((sum, m, k) => sum + m * RING_PLACES[k][axis], 0) / RING_MOMENT;
-  const [across, down] = [slope(0), slope(1)];
+  const [across, down] = slopesOf(means);
   return isolationIn(
     suspect,
     means.map((m, k) => m - across * RING_PLACES[k][0] - down * RING_PLACES[k][1]),
   );
+};
+
+/**
+ * How unlike its neighbours left and right are, or those above and below, over how far it stands out, beyond what the ground slopes
+ * there: a photosite lies in the middle of its sample and a mosaic spreads it to all sides alike, while what a lens drew lies anywhere.
+ * @returns 0 for a place that is spread evenly
+ */
+export const lopsidednessOf = (suspect: Suspect): number => {
+  const [left, right, above, below] = suspect.sides;
+  const [across, down] = slopesOf(meansOf(suspect)).map((slope) => 2 * slope * suspect.frames);
+  return (
+    Math.max(Math.abs(right - left - across), Math.abs(below - above - down)) / Math.abs(suspect.contrast)
+  );
+};
+
+/** By how much the rings rise for each pixel across and down (least squares). */
+const slopesOf = (means: readonly number[]): [number, number] => {
+  const slope = (axis: 0 | 1): number =>
+    means.reduce((sum, m, k) => sum + m * RING_PLACES[k][axis], 0) / RING_MOMENT;
+  return [slope(0), slope(1)];
 };
 
 const isolationIn = ({ value, frames }: Suspect, rings: readonly number[]): number => {
@@ -108,6 +126,8 @@ export const roundnessOf = ({ along, contrast }: Pick<Suspect, 'along' | 'contra
 export type Evidence = { readonly told: true } | { readonly told: false; readonly because: string };
 
 const TOLD: Evidence = { told: true };
+/** A photosite, what a codec adds and the ground it lies on are no more lopsided than this; most dots that a lens drew are. */
+const LOPSIDED = 0.25;
 const AS_ALONE = 'the scene has dots that stand as still and as alone';
 
 /**
@@ -124,11 +144,13 @@ export const OUT_OF_STILL = 1.5;
  * proves nothing where everything does: what tells a fault of the sensor is even ground around it, more even than any
  * detail of this scene is expected to have, and a shape or a colour that no lens draws.
  * @param shapeOf what made a dot
+ * @param isWhole whether the plane has a sample for each of luma: one that stands for several does not lie in their middle
  * @returns weighs a suspect: `coloured` says that it shows in one channel alone, `ofPlane` that its plane is made of that one
  */
 export const weigh = (
   suspects: readonly Suspect[],
   shapeOf: (s: Suspect) => Shape,
+  isWhole: boolean,
 ): ((s: Suspect, coloured: boolean, ofPlane: boolean) => Evidence) => {
   // Worked out once, and only where there is something to weigh.
   let all: readonly Weighed[] | null = null;
@@ -139,35 +161,37 @@ export const weigh = (
     const shape = shapeOf(s);
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
-    all ??= suspects.map(weighed);
-    reach ??= reachOf(all);
-    if (shape === 'sample' && own.isolation >= ON_EVEN_GROUND) return TOLD;
-    if (
-      coloured &&
-      own.isolation >= ON_EVEN_GROUND &&
-      (own.isolation >= LONGER_TAIL * reach || isUnlike(own, all))
-    )
-      return TOLD;
+    if (isWhole && lopsidednessOf(s) > LOPSIDED)
+      return { told: false, because: 'one side of it differs from the other' };
+    const known = (all ??= suspects.map(weighed));
+    const peers = (alike: (o: Weighed) => boolean): number =>
+      known.filter((o) => isPeer(o, own) && alike(o)).length;
+    /** Where it lies in the middle of its sample the same shape to all sides tells, else only ground more even than the scene's dots have. */
+    const isBeyondScene = (): boolean =>
+      isWhole
+        ? peers(() => true) <= MOST_PEERS
+        : own.isolation >= LONGER_TAIL * (reach ??= reachOf(known)) || isUnlike(own, known);
+    if (own.isolation >= ON_EVEN_GROUND && (shape === 'sample' || (coloured && isBeyondScene()))) return TOLD;
     const isOutside = own.isolation >= OUT_OF_STILL;
     if (shape === 'drawn' || (shape === 'site' && !isOutside)) return { told: false, because: AS_ALONE };
     // One photosite is of one colour: outside of what lies around it, it is like no dots but those that no lens draws either.
     const isUnlikeDrawn = isOutside && ofPlane;
-    const peers = all.filter(
-      (o) =>
-        o.bright === own.bright &&
-        o.contrast / own.contrast >= PEER_CONTRAST &&
-        o.isolation >= PEER_ISOLATION * own.isolation &&
-        Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE &&
-        (!isUnlikeDrawn || shapeOf(o.suspect) === shape),
-    ).length;
-    if (peers > MOST_PEERS)
-      return { told: false, because: `${peers} other places of the picture look like it` };
+    const like = peers((o) => !isUnlikeDrawn || shapeOf(o.suspect) === shape);
+    if (like > MOST_PEERS)
+      return { told: false, because: `${like} other places of the picture look like it` };
     if (isUnlikeDrawn) return TOLD;
     // Among thousands of leaves some are as alone as that.
-    ofScene ??= reachOf(all.filter((o) => shapeOf(o.suspect) === 'drawn'));
+    ofScene ??= reachOf(known.filter((o) => shapeOf(o.suspect) === 'drawn'));
     return own.isolation >= ofScene ? TOLD : { told: false, because: AS_ALONE };
   };
 };
+
+/** Whether another place looks as one does: as strong, as isolated, and no part of the same thing. */
+const isPeer = (o: Weighed, own: Weighed): boolean =>
+  o.bright === own.bright &&
+  o.contrast / own.contrast >= PEER_CONTRAST &&
+  o.isolation >= PEER_ISOLATION * own.isolation &&
+  Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE;
 
 /**
  * Whether a place has so much more contrast than the dots of the scene that no more are expected to have as much in the whole

@@ -24,6 +24,7 @@ const placeWith = (contrasts: readonly number[], risingBy = 0): Suspect => {
     around: ground,
     aroundSquares: 0,
     beside: 0.3 * contrast,
+    sides: new Float64Array(4),
     along: new Float64Array(4).fill(contrast),
     rings: Float32Array.from(RING_PLACES, ([dx, dy]) => ground + frames * (risingBy * dx + 0.004 * (dy % 2))),
   };

@@ -14,6 +14,8 @@ export interface Suspect {
   aroundSquares: number;
   /** Contrast of the four nearest neighbours. */
   beside: number;
+  /** Values of the nearest neighbours: left, right, above and below. */
+  readonly sides: Float64Array;
   /** Contrast with the pairs at distance two: beside, above and below, and along the two diagonals. */
   readonly along: Float64Array;
   /** Samples on the square rings about it (see `isolation.ts`). */
