@@ -27,15 +27,10 @@ const KEEP_EVERY_NEAR = KEEP_EVERY / 2;
 const APART_NEAR = [3.5, 4.5, 6];
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
-/** A place is judged when it was seen in this share of the looks; what differs from look to look by more than this share of itself is no spot. */
-const LEAST_SEEN = 0.5;
+/** What differs from look to look by more than this share of itself is no spot. */
 const UNSTEADY = 0.45;
 /** Frames are laid over one another again, better, so often. */
 const LAID_AGAIN = 2;
-/** Share of the picture that must follow the camera. */
-const LEAST_FOLLOWING = 0.3;
-/** Nothing on a lens is lighter than what lies behind it by more than this, log of light: what is, is a light of the scene. */
-const MOST_BRIGHT = 0.45;
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
@@ -53,11 +48,8 @@ const MISLAID = 0.5;
 const MOST_UNEVEN = 0.6;
 /** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
 const LEAST_NEAR = -0.16;
-/** More than these are no dirt, but the rim of something near that does not move as the rest does: nothing can be told. */
-const MOST_NEAR = 5;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
-const MOST_RADIUS = ABOUT;
 /** A smaller place is what registration left of fine detail. */
 const LEAST_RADIUS = 1.6;
 /** Places of the ring about a spot that it is set against. */
@@ -221,7 +213,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     this.plainest(picture, detail);
     if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
     this.shape = { width: picture.width, height: picture.height };
-    if (!registration || registration.following < LEAST_FOLLOWING || full.width === 0) {
+    if (!registration || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
       for (const looks of [this.far, this.near]) looks.cut();
       this.at = STILL;
@@ -272,7 +264,6 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const ordinary = madSigma(spotted);
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
-    let dark = 0;
     // No dirt is bright under little movement: what is, says how strong that is which the scene leaves.
     let brightest = 0;
     const taken = new Uint8Array(spotted.length);
@@ -282,10 +273,10 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = blobAbout({ ...this.shape, samples: spotted }, i, taken);
       if (blob.radius >= LEAST_RADIUS) brightest = Math.max(brightest, spotted[i]);
-      if (spotted[i] > (isFar ? MOST_BRIGHT : LEAST_NEAR)) continue;
+      if (!isFar && spotted[i] > LEAST_NEAR) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
-      if (blob.radius < LEAST_RADIUS || blob.radius > MOST_RADIUS) continue;
-      if (!isFar && (brightest > -spotted[i] || ++dark > MOST_NEAR)) return null;
+      if (blob.radius < LEAST_RADIUS) continue;
+      if (!isFar && brightest > -spotted[i]) return null;
       if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
       if (blob.longest > ROUND * blob.shortest) continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
@@ -336,7 +327,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
 
   private usual(rounds: number): Float32Array {
     return usual(this.seen, this.shape, rounds, {
-      least: Math.max(LEAST_LOOKS, Math.ceil(LEAST_SEEN * this.seen.length)),
+      least: LEAST_LOOKS,
       weak: LEAST_DEPTH / 2,
       unsteady: UNSTEADY,
     });

@@ -20,16 +20,13 @@ const STANDS_OUT = 7;
 /** About a speck, this far, the frames before and after show the same scene, but for what else flies there in either. */
 const AROUND = 4;
 const MOST_PASSING = 0.4;
-/** A larger thing is not a speck: share of the picture. */
-const LARGEST = 0.02;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
 const MOST_OTHERWISE = 0.2;
 /**
  * A frame with more of them than a few shows something else that moves (a train, water, leaves) where they lie close to each
- * other, and where they are more than dirt ever is; and so do the frames close to it.
+ * other; and so do the frames close to it.
  */
 const FEW_IN_FRAME = 7;
-const MOST_IN_FRAME = 60;
 const BUSY_ABOUT = 4;
 /** Where more of the frames than this show something else, those that are left tell nothing of the clip. */
 const MOST_BUSY = 0.75;
@@ -116,8 +113,8 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     this.stepBefore = step;
   }
 
-  /** What is found in a frame; `null` where something larger passes. */
-  private look(middle: Level, { previous, next, toMiddle, toNext }: Others): Found[] | null {
+  /** What is found in a frame. */
+  private look(middle: Level, { previous, next, toMiddle, toNext }: Others): Found[] {
     const { scale, leftOut, outliersNow } = this.motion;
     const { width, height } = middle;
     this.lookedAt = Math.max(0.1, (1 - (2 * EDGE) / width) * (1 - (2 * EDGE) / height));
@@ -169,10 +166,10 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     return found;
   }
 
-  private store(specks: Found[] | null): void {
+  private store(specks: Found[]): void {
     const frame = this.frame - 1;
-    for (const cell of new Set(specks?.map((s) => s.cell))) this.lively[cell]++;
-    if (!specks || this.isBusy(specks)) this.busy.push(frame);
+    for (const cell of new Set(specks.map((s) => s.cell))) this.lively[cell]++;
+    if (this.isBusy(specks)) this.busy.push(frame);
     else if (specks.length > 0) this.found.add(frame, specks);
   }
 
@@ -181,12 +178,9 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     if (specks.length <= FEW_IN_FRAME) return false;
     const { width, height } = this.motion.full;
     const within = { width: width - 2 * EDGE, height: height - 2 * EDGE };
-    return (
-      specks.length > MOST_IN_FRAME ||
-      !areScattered(
-        specks.map((s) => s.at),
-        within,
-      )
+    return !areScattered(
+      specks.map((s) => s.at),
+      within,
     );
   }
 
@@ -210,7 +204,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       EDGE + AROUND,
       this.motion.leftOut,
     );
-    const all = this.look(level, others) ?? [];
+    const all = this.look(level, others);
     this.framesLaidIn++;
     for (const place of places) {
       const again = all.some((s) => Math.hypot(s.at.x - place.x, s.at.y - place.y) <= AGAIN);
@@ -289,7 +283,7 @@ const cellOf = ({ x, y }: Place, { width, height }: Pick<Level, 'width' | 'heigh
   Math.min(ROWS - 1, Math.floor((y / height) * ROWS)) * COLUMNS +
   Math.min(COLUMNS - 1, Math.floor((x / width) * COLUMNS));
 
-/** Joins what was found to specks; `null` where one is too large to be one. */
+/** Joins what was found to specks. */
 const gather = (
   on: Uint8Array,
   candidates: readonly number[],
@@ -298,7 +292,7 @@ const gather = (
   scale: { x: number; y: number },
   span: number,
   outliers: readonly { x: number; y: number }[],
-): Found[] | null => {
+): Found[] => {
   const specks: Found[] = [];
   for (const start of candidates) {
     if (on[start] !== 1) continue;
@@ -316,7 +310,6 @@ const gather = (
       if (Math.abs(c) > Math.abs(contrast)) [contrast, plainest] = [c, i];
     }
     const n = members.length;
-    if (n > LARGEST * width * height) return null;
     if (n < LEAST_PIXELS) continue;
     const stood = (side: Sides['before']): number => standsOut(side, plainest, width, contrast);
     if (Math.min(stood(before), stood(after)) > SHOWS * Math.abs(contrast)) continue;
