@@ -6,7 +6,7 @@ import { isOfACrowd } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import { isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
 import { staysPut, type Carried } from './stays-put.js';
-import { spread, type Suspect } from './suspect.js';
+import { shareBeside, spread, type Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
 /** Background that changes by this much (standard deviation, fraction of range) passed over the pixel … */
@@ -69,7 +69,7 @@ const CHANNEL_OF_PLANE = ['green', 'blue', 'red'] as const;
 const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
   const { tallies } = planes;
   const ofMosaic = p === 0 ? OF_GREEN_MOSAIC : OF_MOSAIC[waysApart(tallies[p], tallies[0])];
-  if (s.beside / s.contrast > ofMosaic + OF_CODEC) return false;
+  if (shareBeside(s) > ofMosaic + OF_CODEC) return false;
   const { x, y } = inLuma(s, p, tallies);
   const rgb = rgbContrast(x, y, planes);
   const channel = CHANNEL_OF_PLANE[p];
@@ -133,16 +133,16 @@ export const judgeSuspects = (
     );
     const isLuma = p === 0 || clip.matrix === 'rgb';
     const standard = standardOf(tallies[p], tallies[0], isLuma);
-    const lonely = loneliness(list.filter((s) => s.beside / s.contrast <= standard.smeared));
+    const lonely = loneliness(list.filter((s) => shareBeside(s) <= standard.smeared));
     const shapeOf = (s: Suspect): Shape => {
-      if (isLuma && s.beside / s.contrast <= NO_LENS) return 'sample';
+      if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
       return isSite(s, p, planes) ? 'site' : 'drawn';
     };
     const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
     for (const s of list) {
       const tested = sceneMoved || passed(s);
       if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
-      if (s.beside / s.contrast > standard.smeared) continue;
+      if (shareBeside(s) > standard.smeared) continue;
       const fault = describe(s, p, planes, looked);
       if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
       if (tested) {
@@ -197,7 +197,7 @@ const staysThroughout = (s: Suspect): boolean =>
 
 /** A single sample on even ground: no lens and no scene draws that. */
 const isAlone = (s: Suspect): boolean =>
-  s.beside / s.contrast <= BESIDE_NOTHING && s.along.every((a) => Math.abs(a / s.contrast - 1) <= EVEN);
+  shareBeside(s) <= BESIDE_NOTHING && s.along.every((a) => Math.abs(a / s.contrast - 1) <= EVEN);
 
 const BESIDE_NOTHING = 0.06;
 const EVEN = 0.15;

@@ -210,7 +210,6 @@ const newSuspect = (index: number, width: number, bright: boolean): Suspect => (
   valueSquares: 0,
   around: 0,
   aroundSquares: 0,
-  beside: 0,
   sides: new Float64Array(4),
   along: new Float64Array(4),
   rings: new Float32Array(RING_PLACES.length),
@@ -240,7 +239,6 @@ const observe = (suspect: Suspect, plane: Plane, span: number, threshold: number
   along[2] += value - (s[i + 2 * w + 2] + s[i - 2 * w - 2]) / 2 / span;
   along[3] += value - (s[i - 2 * w + 2] + s[i + 2 * w - 2]) / 2 / span;
   observeRings(suspect, plane, span);
-  suspect.beside += (s[i - 1] + s[i + 1] + s[i - w] + s[i + w]) / 4 / span - around;
   const { sides } = suspect;
   sides[0] += s[i - 1] / span;
   sides[1] += s[i + 1] / span;

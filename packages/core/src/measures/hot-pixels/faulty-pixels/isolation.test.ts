@@ -33,7 +33,6 @@ const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Su
     valueSquares: FRAMES * at(0, 0) ** 2,
     around: FRAMES * around,
     aroundSquares: FRAMES * around ** 2,
-    beside: 0,
     sides: Float64Array.of(at(-1, 0), at(1, 0), at(0, -1), at(0, 1)).map((v) => FRAMES * v),
     along: Float64Array.of(across(2, 0), across(0, 2), across(2, 2), across(2, -2)),
     rings: new Float32Array(RING_PLACES.length),

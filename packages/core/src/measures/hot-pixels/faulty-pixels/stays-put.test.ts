@@ -23,8 +23,7 @@ const placeWith = (contrasts: readonly number[], risingBy = 0): Suspect => {
     valueSquares: 0,
     around: ground,
     aroundSquares: 0,
-    beside: 0.3 * contrast,
-    sides: new Float64Array(4),
+    sides: new Float64Array(4).fill(ground + 0.3 * contrast),
     along: new Float64Array(4).fill(contrast),
     rings: Float32Array.from(RING_PLACES, ([dx, dy]) => ground + frames * (risingBy * dx + 0.004 * (dy % 2))),
   };
@@ -58,7 +57,9 @@ describe('a place that stays put while the scene passes', () => {
     expect(staysPut(lobes, EVERYWHERE, 5000)).to.equal(true);
     expect(staysPut(line, EVERYWHERE, 5000)).to.equal(false);
     // What no mosaic spread has no lobes from one either.
-    expect(staysPut({ ...lobes, beside: 0 }, EVERYWHERE, 5000)).to.equal(false);
+    expect(staysPut({ ...lobes, sides: lobes.sides.map(() => lobes.around) }, EVERYWHERE, 5000)).to.equal(
+      false,
+    );
   });
 
   it('is none where detail that passed stood out on the mean, by as much as it scatters', () => {

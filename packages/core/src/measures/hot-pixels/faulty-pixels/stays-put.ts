@@ -1,5 +1,5 @@
 import { EXPECTED, isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
-import { spread, type Suspect } from './suspect.js';
+import { shareBeside, spread, type Suspect } from './suspect.js';
 
 /** How the camera carried the scene over the sensor while the clip was looked at. */
 export interface Carried {
@@ -28,7 +28,7 @@ const ONE_SAMPLE = 0.1;
  * @param suspects how many there are in its plane
  */
 export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean => {
-  const isSharp = s.beside / s.contrast <= ONE_SAMPLE;
+  const isSharp = shareBeside(s) <= ONE_SAMPLE;
   return (
     oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED)) &&
     roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) &&

@@ -12,8 +12,6 @@ export interface Suspect {
   valueSquares: number;
   around: number;
   aroundSquares: number;
-  /** Contrast of the four nearest neighbours. */
-  beside: number;
   /** Values of the nearest neighbours: left, right, above and below. */
   readonly sides: Float64Array;
   /** Contrast with the pairs at distance two: beside, above and below, and along the two diagonals. */
@@ -21,6 +19,10 @@ export interface Suspect {
   /** Samples on the square rings about it (see `isolation.ts`). */
   readonly rings: Float32Array;
 }
+
+/** Share of a place's contrast that its four nearest neighbours carry: 0 for a single sample. */
+export const shareBeside = ({ sides, around, contrast }: Suspect): number =>
+  ((sides[0] + sides[1] + sides[2] + sides[3]) / 4 - around) / contrast;
 
 /** Standard deviation of so many values, by their sum and the sum of their squares. */
 export const spread = (sum: number, squares: number, n: number): number =>
