@@ -57,7 +57,7 @@ const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Stand
  */
 const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
 const OF_GREEN_MOSAIC = 1 / 4;
-/** A filter for colour and a codec leave as much more. */
+/** A filter for colour and a codec leave this much more. */
 const OF_CODEC = 1 / 6;
 /** One photosite is of one colour: the others rise by no more than this share of it. */
 const OF_OTHER_COLOURS = 0.2;
