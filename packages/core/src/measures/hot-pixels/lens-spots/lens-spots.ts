@@ -53,7 +53,7 @@ const ROUND = 2.4;
 /** A smaller place is what registration left of fine detail. */
 const LEAST_RADIUS = 1.6;
 /** Places of the ring about a spot that it is set against. */
-const RING_PLACES = 48;
+const PLACES_BEYOND = 48;
 /** Near the edge few frames overlap. */
 const EDGE = ABOUT;
 /**
@@ -258,9 +258,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
-    const level = isFar ? few : this.usual(this.rounds());
-    const spotted = withoutLocalMean({ ...this.shape, samples: level }, ABOUT).samples;
-    const { width, height } = this.shape;
+    const level = { ...this.shape, samples: isFar ? few : this.usual(this.roundsNear()) };
+    const standingOut = withoutLocalMean(level, ABOUT);
+    const { width, height, samples: spotted } = standingOut;
     const ordinary = madSigma(spotted);
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
@@ -271,7 +271,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
-      const blob = blobAbout({ ...this.shape, samples: spotted }, i, taken);
+      const blob = blobAbout(standingOut, i, taken);
       if (blob.radius >= LEAST_RADIUS) brightest = Math.max(brightest, spotted[i]);
       if (!isFar && spotted[i] > LEAST_NEAR) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
@@ -288,9 +288,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         x: round((blob.x + 0.5) * kx),
         y: round((blob.y + 0.5) * kx),
         radiusPx: round(Math.max(1, blob.radius * kx)),
-        contrastPct: round(
-          100 * (Math.exp(level[i] - groundOf({ ...this.shape, samples: level }, blob)) - 1),
-        ),
+        contrastPct: round(100 * (Math.exp(level.samples[i] - groundOf(level, blob)) - 1)),
         worstFrame: this.best[cell].frame,
       });
     }
@@ -309,9 +307,8 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     );
   }
 
-  /** Rounds of {@link usual}: few where the camera went further than a spot is wide. */
-  private rounds(): number {
-    if (this.seen === this.far.seen) return ROUNDS;
+  /** Rounds of {@link usual} where the camera went no further than a spot is wide. */
+  private roundsNear(): number {
     const square = mean(this.seen.map(({ dx, dy }) => dx * dx + dy * dy));
     return Math.max(ROUNDS, Math.ceil(SPREAD ** 2 / square));
   }
@@ -340,8 +337,8 @@ const groundOf = (
   { x, y }: Place,
 ): number => {
   const ring: number[] = [];
-  for (let k = 0; k < RING_PLACES; k++) {
-    const angle = (2 * Math.PI * k) / RING_PLACES;
+  for (let k = 0; k < PLACES_BEYOND; k++) {
+    const angle = (2 * Math.PI * k) / PLACES_BEYOND;
     const [u, v] = [Math.round(x + ABOUT * Math.cos(angle)), Math.round(y + ABOUT * Math.sin(angle))];
     if (u >= 0 && v >= 0 && u < width && v < height) ring.push(samples[v * width + u]);
   }
