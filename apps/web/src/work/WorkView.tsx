@@ -91,7 +91,7 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
     <div className="min-h-0 flex-1 overflow-auto px-5">
       <table className="w-full text-sm">
         <thead className="heading sticky top-0 bg-sheet">
-          <tr className="border-b border-ink">
+          <tr className="border-b border-ink whitespace-nowrap">
             <th className="py-1 text-left">Gain for effort</th>
             <th className="text-left">Treatment</th>
             <th className="text-left">Clip</th>
@@ -114,7 +114,7 @@ const Tasks = ({ tasks, batchId }: { tasks: readonly Task[]; batchId: string }) 
                   />{' '}
                   {gain.toFixed(1)}
                 </td>
-                <td className="pr-2 font-semibold">{TREATMENT_NAMES[step.treatment]}</td>
+                <td className="pr-2 font-semibold whitespace-nowrap">{TREATMENT_NAMES[step.treatment]}</td>
                 <td className="pr-2">
                   <Link className="hover:underline" to={`/batches/${batchId}/clips/${item.clipId}/plan`}>
                     {item.clip}
