@@ -89,6 +89,15 @@ describe('the command that tries', function () {
     expect(choice.because).to.match(/does not propose deflicker.*Name settings to try it all the same/);
   });
 
+  it('says that frames do not tell what a treatment is for, and proposes nothing by them', async () => {
+    const { status, stdout } = await tried(path, '--treatment', 'stabilise', '--range', '10-12', '--json');
+    expect(status).to.equal(0);
+    const { runs, choice } = trialFrom(stdout);
+    expect(runs.flatMap((r) => r.gain)).to.deep.equal([]);
+    expect(choice.run).to.equal(null);
+    expect(choice.because).to.match(/^These frames do not tell shake.*Try other frames, or more of them\.$/);
+  });
+
   it('ends with 2 and one clear line on what cannot be tried', async () => {
     for (const [args, says] of [
       [

@@ -1,4 +1,5 @@
 import {
+  isExpectedAsTried,
   PLAN_SIZE_NAMES,
   PLAN_SIZES,
   TREATMENT_NAMES,
@@ -108,7 +109,7 @@ const Steps = ({ plan, onSelect, onTry }: Props) => (
           </p>
           <p>
             <StepSubject step={step} onSelect={onSelect} /> {amount(step.expect.from, step.expect.unit)} →{' '}
-            {amount(step.expect.to, step.expect.unit)} expected{step.tried?.run != null && ', as tried'}
+            {amount(step.expect.to, step.expect.unit)} expected{isExpectedAsTried(step) && ', as tried'}
           </p>
           <p className="mt-1">{step.because}</p>
           <Item name="Start with">{settingTexts(step.settings).join(' · ')}</Item>

@@ -1,5 +1,5 @@
 import { useState, type KeyboardEvent } from 'react';
-import { TREATMENT_NAMES, type DecidedStep, type Step } from '@bevrin/contract';
+import { isExpectedAsTried, TREATMENT_NAMES, type DecidedStep, type Step } from '@bevrin/contract';
 import { amount } from '../parts/format.js';
 import { KeptInput } from '../parts/KeptInput.js';
 import { findingName } from '../parts/names.js';
@@ -78,7 +78,7 @@ export const StepCard = ({ step, proposed, frozen, first, last, onMove, onDecide
           <b className="font-semibold">
             {amount(expect.from, expect.unit)} → {amount(expect.to, expect.unit)}
           </b>{' '}
-          expected{step.tried?.run != null && ', as tried'}
+          expected{isExpectedAsTried(step) && ', as tried'}
           {step.changed && proposed && `; ${amount(proposed.expect.to, expect.unit)} as proposed`}. Render{' '}
           {cost.renderWeight} × playing time, {cost.artistMinutes} min of work
           {cost.cropPct > 0 && `, crop ${cost.cropPct} %`}

@@ -72,6 +72,16 @@ export const DecidedStep = Step.extend({
 });
 export type DecidedStep = z.infer<typeof DecidedStep>;
 
+/** Whether a reading is the one that a step is to bring down. */
+export const isExpected = (
+  step: Pick<Step, 'defect' | 'expect'>,
+  of: { readonly defect: Subject; readonly reading: string },
+): boolean => of.defect === step.defect && of.reading === step.expect.reading;
+
+/** Whether what a step is expected to bring was found by a trial of its settings. */
+export const isExpectedAsTried = (step: Pick<DecidedStep, 'defect' | 'expect' | 'tried'>): boolean =>
+  step.tried?.gain.some((g) => isExpected(step, g)) ?? false;
+
 /** A finding that does not count, and why. */
 const SetAside = z.strictObject({ defect: Subject, reading: z.string(), reason: z.string() });
 

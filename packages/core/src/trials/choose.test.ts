@@ -1,6 +1,7 @@
 import { expect } from 'chai';
-import type { HarmValues, TrialRun } from '#document';
+import type { Finding, HarmValues, TrialRun } from '#document';
 import { choose, comparable, weigh } from './choose.js';
+import { untoldBy } from './trials.js';
 
 const NO_HARM: HarmValues = {
   detailKeptPct: 100,
@@ -94,5 +95,35 @@ describe('the choice among settings', () => {
         'No setting is worth it: the best of them brings noise from 3 to 3.2 %, and keeps 100 % of the fine detail, makes flicker worse, 1 to 4 %.',
     });
     expect(choose([], target).run).to.equal(null);
+  });
+
+  it('says which readings the frames do not tell, and holds nothing against a setting by frames that tell none', () => {
+    const spots = { defect: 'hotPixels', reading: 'spotCount' } as const;
+    const silent = run(0, { ghostPct: 3 }, { gain: [] });
+    expect(choose([silent, silent], target, [spots])).to.deep.equal({
+      run: null,
+      because:
+        'These frames do not tell lens spots: no setting can be judged by them. Try other frames, or more of them.',
+    });
+    expect(choose([silent], target).because).to.match(/^No reading that is judged tells what it does/);
+    expect(choose([run(1)], target, [spots]), 'others are told').to.deep.equal({
+      run: 0,
+      because:
+        'It brings noise from 3 to 1 %, and keeps 100 % of the fine detail. These frames do not tell lens spots.',
+    });
+  });
+
+  it('knows of a reading that it is not told where the clip has it and a run lacks it', () => {
+    const finding = (reading: string, value: number | null): Finding =>
+      ({ defect: 'noise', reading, value }) as Finding;
+    const steps: TrialRun['steps'] = [{ treatment: 'reduceNoise', settings: {} }];
+    const runs = [run(1, {}, { steps }), run(2, {}, { steps })];
+    const clip = [finding('lumaPct', 3), finding('redPct', 2), finding('bluePct', null)];
+    const other = { ...finding('depthPct', 6), defect: 'flicker' } as Finding;
+    expect(untoldBy(runs, [...clip, other]).map((f) => f.reading)).to.deep.equal(['redPct']);
+    expect(untoldBy([runs[0], { ...runs[1], gain: [] }], clip).map((f) => f.reading)).to.deep.equal([
+      'lumaPct',
+      'redPct',
+    ]);
   });
 });

@@ -96,12 +96,31 @@ export const targetsFrom =
   ({ defect, reading }: ReadingChange): number =>
     TARGET_SHARE * (findings.find((f) => f.defect === defect && f.reading === reading)?.pass ?? 0);
 
-/** The setting whose gain exceeds its harm by most; of those alike the quickest. */
+/**
+ * The setting whose gain exceeds its harm by most; of those alike the quickest. Where nothing that a run is about could be
+ * told on its frames, none is chosen, and none is held against the treatment.
+ * @param untold readings of the clip that those frames do not tell
+ */
 export const choose = (
   runs: readonly TrialRun[],
   target: (reading: ReadingChange) => number,
+  untold: readonly Of[] = [],
 ): Trial['choice'] => {
   if (runs.length === 0) return { run: null, because: 'Nothing was tried.' };
+  const unsaid = `These frames do not tell ${untold.map(named).join(', ')}`;
+  if (runs.every(({ gain }) => gain.length === 0))
+    return {
+      run: null,
+      because:
+        untold.length > 0
+          ? `${unsaid}: no setting can be judged by them. Try other frames, or more of them.`
+          : 'No reading that is judged tells what it does: look at the frames, and choose by eye.',
+    };
+  const { run, because } = chosenOf(runs, target);
+  return { run, because: untold.length > 0 ? `${because} ${unsaid}.` : because };
+};
+
+const chosenOf = (runs: readonly TrialRun[], target: (reading: ReadingChange) => number): Trial['choice'] => {
   const weighed = comparable(runs).map((run) => weigh(run, target));
   const most = Math.max(...weighed.map((w) => w.total));
   if (most <= 0) {
@@ -144,8 +163,10 @@ const harmOfRun = ({ harm, worse }: TrialRun): string => {
   return said.length > 0 ? said.join(', ') : 'harms nothing that could be measured';
 };
 
+type Of = Pick<ReadingChange, 'defect' | 'reading'>;
+
 /** A reading within a sentence. */
-const named = (of: Pick<ReadingChange, 'defect' | 'reading'>): string => {
+const named = (of: Of): string => {
   const name = findingName(of);
   return name.charAt(0).toLowerCase() + name.slice(1);
 };

@@ -70,6 +70,21 @@ export const changesBetween = (before: readonly Finding[], after: readonly Findi
       : [{ defect, reading, unit, from: value, to: then.value }];
   });
 
+/** Findings that the clip has a value for and runs are about, but that not every one of them has before and after. */
+export const untoldBy = (
+  runs: readonly Pick<TrialRun, 'steps' | 'gain'>[],
+  clip: readonly Finding[],
+): Finding[] =>
+  clip.filter(
+    ({ defect, reading, value }) =>
+      value !== null &&
+      runs.some(
+        ({ steps, gain }) =>
+          steps.some(({ treatment }) => isMendedBy(treatment, { defect, reading })) &&
+          !gain.some((g) => g.defect === defect && g.reading === reading),
+      ),
+  );
+
 /** Where nothing is known of the uncertainty of a reading, this share of it and of its pass limit is none. */
 const WITHIN = 0.15;
 

@@ -1,5 +1,12 @@
 import { expect } from 'chai';
-import type { Decision, DecisionMade, HarmValues, Trial, TrialRun } from '#document';
+import {
+  isExpectedAsTried,
+  type Decision,
+  type DecisionMade,
+  type HarmValues,
+  type Trial,
+  type TrialRun,
+} from '#document';
 import { HOUSE_SPEC as spec, measurementWith } from '../../../../tests/support/measurement.js';
 import { decidedPlan } from '../planning/decide.js';
 import { scoreMeasurement } from '../scoring/score.js';
@@ -119,6 +126,16 @@ describe('a plan after trials', () => {
     expect(step.tried).to.include({ run: null, because: 'No setting is worth it.' });
     expect(step.expect).to.deep.equal(planned.expect);
     expect(step.confidence).to.equal(0.05);
+  });
+
+  it('leaves the chance and what is expected as they were where the frames do not tell', () => {
+    const silent = kept('1', [{ ...ran(own, 1.4), gain: [] }], null);
+    const step = noiseAfter([silent]);
+    expect(step.tried).to.include({ run: 0, because: 'No setting is worth it.' });
+    expect(step.expect).to.deep.equal(planned.expect);
+    expect(step.confidence).to.equal(planned.confidence);
+    expect(isExpectedAsTried(step)).to.equal(false);
+    expect(isExpectedAsTried(noiseAfter([kept('1', [ran(own, 0.3)], 0)]))).to.equal(true);
   });
 
   it('reckons from the clip where the step ran after others in its trial', () => {

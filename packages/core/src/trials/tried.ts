@@ -1,4 +1,5 @@
 import {
+  isExpected,
   rationalToNumber,
   type ClipFacts,
   type DecidedPlan,
@@ -87,10 +88,15 @@ const evidenceFor = (
   if (pinned && taken && taken.run < pinned.trial.runs.length) return { ...pinned, run: taken.run };
   for (const kept of [...trials].reverse()) {
     const run = kept.trial.runs.findIndex((r) => isSame(step.settings, r.settings));
-    if (run >= 0) return { ...kept, run: kept.trial.choice.run === null ? null : run };
+    const isNoneWorthIt = kept.trial.choice.run === null && isToldBy(kept.trial, step);
+    if (run >= 0) return { ...kept, run: isNoneWorthIt ? null : run };
   }
   return null;
 };
+
+/** Whether the frames of a trial tell what a step is to bring: where they do not, it says nothing for or against it. */
+const isToldBy = ({ runs }: Trial, step: DecidedStep): boolean =>
+  runs.some(({ gain }) => gain.some((g) => isExpected(step, g)));
 
 /** Whether a run had the settings of a step, as far as it knows them. */
 const isSame = (settings: Step['settings'], ran: Step['settings']): boolean =>
@@ -115,7 +121,7 @@ const foundBy = (
     trial: id,
     run,
     by,
-    because: run === choice.run || run === null ? choice.because : 'Taken by hand.',
+    because: run === choice.run || run === null || !isToldBy(trial, step) ? choice.because : 'Taken by hand.',
     range,
     gain: ran?.gain ?? [],
     harm: ran?.harm ?? null,
@@ -124,8 +130,8 @@ const foundBy = (
   };
   if (!ran) return { ...step, tried, confidence: NO_CHANCE };
   const cost = { ...step.cost, renderWeight: rounded(ran.secondsPerFrame * framesPerSecond) };
-  const found = ran.gain.find((g) => g.defect === step.defect && g.reading === step.expect.reading);
-  const limit = findings.find((f) => f.defect === step.defect && f.reading === step.expect.reading);
+  const found = ran.gain.find((g) => isExpected(step, g));
+  const limit = findings.find((f) => isExpected(step, f));
   if (!found || !limit) return { ...step, tried, cost };
   // Frames of a trial need not be as bad as the clip: what is left is taken as a share of what was there, before this step,
   // or before those that it was tried after.

@@ -112,6 +112,10 @@ describe('what is tried', () => {
     expect(length(range({ mostBytes: 1920 * 1080 * 1.5 * 6 }))).to.equal(6);
     expect(length(range({ mostBytes: 1 }))).to.equal(3);
     expect(range({ range: { startFrame: 3, endFrame: 4 } })).to.deep.equal({ startFrame: 3, endFrame: 4 });
+    const spots = { ...runnerOf('reduceNoise'), judgedOverFrames: 40 };
+    const judged = (mostBytes: number): number =>
+      length(rangeOf({ treatment: 'reduceNoise', spec, mostBytes }, clipOf(), measurementWith(), spots));
+    expect(judged(1), 'as many as it is judged over, however few are wanted').to.equal(40);
     const short = range({}, { frames: 12, durationSec: 12 / 25 });
     expect(short).to.deep.equal({ startFrame: 0, endFrame: 11 });
   });

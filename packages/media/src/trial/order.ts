@@ -174,20 +174,18 @@ export const rangeOf = (
     (s, p) => s + p.width * p.height * p.bytes,
     0,
   );
-  const second = Math.max(
+  const held = (most: number): number => Math.floor(most / bytes);
+  const second = Math.round(facts.frames / Math.max(1e-9, facts.durationSec));
+  const length = Math.max(
     LEAST_FRAMES,
-    Math.min(
-      Math.max(
-        judgedOverFrames,
-        Math.min(mostFrames, Math.round(facts.frames / Math.max(1e-9, facts.durationSec))),
-      ),
-      Math.floor(mostBytes / bytes),
-    ),
+    Math.min(second, mostFrames, held(mostBytes)),
+    // Fewer frames than it is judged over would be treated for nothing.
+    Math.min(judgedOverFrames, held(Math.max(mostBytes, MOST_BYTES))),
   );
   const defect = defectOf(treatment);
   const at = (defect !== 'conform' && worstMomentOf(measurement, defect)?.frame) || facts.frames >> 1;
-  const startFrame = Math.max(0, Math.min(last - second + 1, at - (second >> 1)));
-  return { startFrame, endFrame: Math.min(last, startFrame + second - 1) };
+  const startFrame = Math.max(0, Math.min(last - length + 1, at - (length >> 1)));
+  return { startFrame, endFrame: Math.min(last, startFrame + length - 1) };
 };
 
 /** How many frames on either side the steps of a run look at, all together. */

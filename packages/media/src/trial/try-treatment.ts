@@ -1,6 +1,6 @@
 import { basename, join } from 'node:path';
 import { printable, type Trial } from '@bevrin/contract';
-import { choose, findingsOf, planFor, targetsFrom } from '@bevrin/core';
+import { choose, findingsOf, planFor, targetsFrom, untoldBy } from '@bevrin/core';
 import { measureClip } from '../measure-clip.js';
 import { probeClip } from '../probe.js';
 import { openSource } from '../source.js';
@@ -29,7 +29,8 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
   checkOrder(order, clip);
   progress(0, 'measuring the clip');
   const measurement = order.measured ?? (await measureClip(path, { signal }));
-  const { steps } = planFor(findingsOf(measurement, spec), measurement);
+  const findings = findingsOf(measurement, spec);
+  const { steps } = planFor(findings, measurement);
   const runs = stepsToTry(order, steps);
   const clipName = printable(basename(path));
   if (runs.length === 0)
@@ -73,6 +74,6 @@ export const tryTreatment = async (path: string, order: TrialOrder): Promise<Tri
     clip: clipName,
     range,
     runs: tried,
-    choice: choose(tried, targetsFrom(before)),
+    choice: choose(tried, targetsFrom(before), untoldBy(tried, findings)),
   };
 };

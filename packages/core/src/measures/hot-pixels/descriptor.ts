@@ -12,7 +12,7 @@ export const HotPixelValues = z.strictObject({
   pixels: z.array(PixelFault),
   /** Places that may be faults or the scene's own detail: they count for nothing. */
   uncertain: z.array(UncertainPlace).default([]),
-  /** `null` where the camera stood still: a soft spot of the lens then looks like one of the scene. */
+  /** `null` where a soft spot of the lens looks like one of the scene: the camera stood still, or things lie at many depths. */
   spots: z.array(LensSpot).nullable(),
   spotCount: z.int().nonnegative().nullable(),
   /** `null` where frames could not be set against their neighbours. */
@@ -73,7 +73,8 @@ export const hotPixels = describeDefect({
       unit: 'spots',
       better: 'lower',
       finding: 'Lens spots',
-      words: ({ spots }) => (spots === null ? 'camera too still to tell' : String(spots.length)),
+      words: ({ spots }) =>
+        spots === null ? 'camera too still, or scene too deep, to tell' : String(spots.length),
     },
     specksPerFrame: {
       interval: { share: 0.2, amount: 0.1 },
