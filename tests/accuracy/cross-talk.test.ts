@@ -110,6 +110,10 @@ describe('cross-talk', function () {
       { ...SCENES[0], seed: 913, study: 'cloth', cloth: { cyclesPerPx: 0.2 } },
     ],
     [
+      'a stream behind a post, the camera held',
+      { ...SCENES[0], seed: 921, study: 'stream', camera: {}, width: 640, height: 360 },
+    ],
+    [
       'posts before open ground, in a pan',
       { ...SCENES[0], seed: 920, study: 'shore', camera: { panPx: 26 } },
     ],

@@ -18,6 +18,7 @@ import { renderFrames, type RenderTruth } from './render.js';
 import type { Scene } from './scene/scene.js';
 import {
   bricksStudy,
+  streamStudy,
   clothStudy,
   cloudsStudy,
   duskStudy,
@@ -31,7 +32,7 @@ import {
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds' | 'shore';
+  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds' | 'shore' | 'stream';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
@@ -115,6 +116,8 @@ const sceneOf = (
       return bricksStudy(width, height, seed, margin);
     case 'clouds':
       return cloudsStudy(width, height, seed, margin);
+    case 'stream':
+      return streamStudy(width, height, seed, margin);
     case 'shore':
       return shoreStudy(width, height, seed, margin);
     case 'cloth':

@@ -1,6 +1,6 @@
 import { fractal, seeded } from '../random.js';
 import { deadLeaves } from './leaves.js';
-import { standing, type Layer, type Scene } from './scene.js';
+import { standing, type Layer, type Placement, type Scene } from './scene.js';
 import { mixed, Texture, textured, type Colour } from './texture.js';
 
 const TEXELS_PER_PIXEL = 2;
@@ -195,6 +195,27 @@ export const shoreStudy = (width: number, height: number, seed: number, marginPx
     { smallest: 5, largest: h * 0.04, cover: 1.2 },
   );
   return { layers: [layer(far, 0.6), layer(near, 1.2)], ground: [0.03, 0.03, 0.03] };
+};
+
+/**
+ * Test picture: leaves that drift by on a stream, and before them a post full of flecks that stands still: most of what a
+ * held camera sees goes the same way, as if the camera went.
+ */
+export const streamStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
+  const stream = plate(width, height, marginPx);
+  deadLeaves(stream, seed, FOLIAGE);
+  const post = plate(width, height, marginPx);
+  const { width: w, height: h } = post;
+  const [left, across] = [w * 0.14, w * 0.16];
+  post.rectangle(left, 0, across, h, textured([0.16, 0.13, 0.1], 0.3, 60, seed + 1));
+  const random = seeded(seed + 2);
+  for (let i = 0; i < 900; i++) {
+    const r = 1 + 1.6 * random();
+    const k = random() < 0.5 ? 0.05 : 0.5;
+    post.ellipse(left + 6 + (across - 12) * random(), h * random(), r, r, [k, k * 0.9, k * 0.8], 1);
+  }
+  const drifting: Placement = (t) => ({ x: 14 * t + 1.5 * Math.sin(4.1 * t), y: Math.sin(1.3 * t) });
+  return { layers: [layer(stream, 1, drifting), layer(post)], ground: [0.1, 0.12, 0.08] };
 };
 
 /** Test picture: clouds from edge to edge, whose softest and hardest borders are many pixels wide: nothing tells how sharp the lens is. */

@@ -93,7 +93,7 @@ describe('runs of soft frames', () => {
     expect(runs(Object.fromEntries([10, 11, 12, 13, 14, 15].map((f) => [f, 0.4])))[0].recoverable).to.equal(
       false,
     );
-    const dull = Object.fromEntries([7, 8, 9, 11, 12, 13].map((f) => [f, 0.8]));
+    const dull = Object.fromEntries([7, 8, 9, 11, 12, 13].map((f) => [f, 0.83]));
     expect(runs({ ...dull, 10: 0.4 })[0].recoverable).to.equal(false);
   });
 
@@ -102,6 +102,15 @@ describe('runs of soft frames', () => {
     const drifting = details({}).map((d, f) => ({ ...d, x: 1 - 0.004 * f, y: 1 - 0.004 * f }));
     for (const course of [wavering, drifting])
       expect(softRuns(relativeDetail(course, SHOT), SHOT, still, WIDTH)).to.deep.equal([]);
+  });
+
+  it('lose less where the picture is soft, but stand out as far; among frames that waver they do not', () => {
+    const soft = { 20: 0.76, 21: 0.75 };
+    expect(runs(soft).map((r) => [r.startFrame, r.endFrame])).to.deep.equal([[20, 21]]);
+    expect(runs({ 20: 0.85 }), 'a tenth of its contrast is no jolt').to.deep.equal([]);
+    const wavering = Object.fromEntries(still.map((_, f) => [f, 0.96 + 0.04 * Math.sin(f)]));
+    expect(runs({ ...wavering, ...soft })).to.deep.equal([]);
+    expect(runs({ ...wavering, 20: 0.6 })).to.have.length(1);
   });
 
   it('end with their shot', () => {

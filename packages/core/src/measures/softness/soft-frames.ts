@@ -2,14 +2,19 @@ import type { Shot } from '#terms';
 import type { DetailKept } from './carried-detail.js';
 import type { SoftFrames } from './descriptor.js';
 import { kernels } from '../../kernels/kernels.js';
-import { median, quantile } from '../../maths/robust.js';
+import { madSigma, median, quantile } from '../../maths/robust.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import type { Level } from '../../picture/pyramid.js';
 
 /** Frames to each side that a frame is set against. */
 const ABOUT = 30;
-/** A frame with less than this share of its neighbours' fine detail (power) is soft. */
+/** A frame with less than this share of its neighbours' fine detail (power) is soft, */
 const SOFT = 0.7;
+/** and so is one with less than this, nine tenths of their contrast, that stands out: a picture that is soft has less to lose. */
+const SOFTER = 0.81;
+/** It stands so many deviations out of its shot, whose detail is not taken to be steadier than this. */
+const STANDS_OUT = 10;
+const STEADY = 0.002;
 /** A frame with at least this share is sharp. */
 const SHARP = 0.85;
 /** A sharp frame is near when it is at most this many frames away. */
@@ -130,6 +135,12 @@ const carriedAlong = (details: readonly Detail[], kept: readonly (DetailKept | n
   });
 };
 
+/** Detail below which a frame of a shot is soft. */
+const softBelow = (relative: Float64Array): number => {
+  const scatter = Math.max(STEADY, madSigma(relative));
+  return Math.max(SOFT, Math.min(SOFTER, median(relative) - STANDS_OUT * scatter));
+};
+
 /** Runs of frames much softer than their neighbours, why, and whether sharp frames close by could rebuild them. */
 export const softRuns = (
   relative: Float64Array,
@@ -145,10 +156,11 @@ export const softRuns = (
   const usual = median(speed);
   const runs: SoftFrames[] = [];
   for (const { startFrame, endFrame } of shots) {
+    const soft = softBelow(relative.subarray(startFrame, endFrame + 1));
     for (let f = startFrame; f <= Math.min(endFrame, relative.length - 1); f++) {
-      if (relative[f] >= SOFT) continue;
+      if (relative[f] >= soft) continue;
       let end = f;
-      while (end + 1 <= endFrame && relative[end + 1] < SOFT) end++;
+      while (end + 1 <= endFrame && relative[end + 1] < soft) end++;
       const fastest = Math.max(...speed.slice(f, end + 1));
       const moving = fastest > BLURRING * width && fastest > FASTER * usual;
       const long = end - f + 1 > LONG_MOVE;

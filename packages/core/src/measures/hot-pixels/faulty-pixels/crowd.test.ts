@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import type { Place } from '../place.js';
-import { chanceOf, isOfACrowd } from './crowd.js';
+import { chanceOf, isAmong, isOfACrowd, usualNumber } from './crowd.js';
 
 const SIZE = { width: 960, height: 540 };
 
@@ -44,6 +44,24 @@ describe('a place among dots of the scene', () => {
         SIZE,
       ),
     ).to.equal(false);
+  });
+
+  it('is seen at its edge and inside where it fills a part of the picture, against what the rest shows', () => {
+    const random = seeded(77);
+    // A strip of an eighth of the width, thick with dots; a place on its rim has half of them about it.
+    const strip = Array.from({ length: 300 }, () => ({
+      x: SIZE.width * (0.25 + 0.125 * random()),
+      y: SIZE.height * random(),
+    }));
+    expect(usualNumber(strip, SIZE)).to.equal(0);
+    const [inside, rim] = [0.31, 0.25].map((x) => ({ x: SIZE.width * x, y: SIZE.height * 0.52 }));
+    expect([inside, rim].map((p) => isAmong(p, strip, SIZE, 0.25, 40))).to.deep.equal([true, true]);
+    expect(isAmong({ x: SIZE.width * 0.6, y: rim.y }, strip, SIZE, 0.25, 40)).to.equal(false);
+    for (const count of [8, 25, 300])
+      expect(usualNumber(anywhere(count, 9 + count), SIZE), `${count} dots anywhere`).to.be.within(
+        0.6 * count,
+        1.3 * count,
+      );
   });
 
   it('is taken for one by chance as rarely as stated, where faults lie anywhere', () => {

@@ -1,3 +1,4 @@
+import { median } from '../../../maths/robust.js';
 import { isOneWith, type Place } from '../place.js';
 
 /** So many dots by chance alone are less likely than this: of faults that lie anywhere one or two in a hundred are given up. */
@@ -9,6 +10,20 @@ const NEAREST = 8;
 /** What stands in one row, or in one column, lies within so many pixels to each side. */
 const IN_LINE = 4;
 
+type Size = { readonly width: number; readonly height: number };
+
+/** So many dots lie in a part of the picture on average, where their usual number is asked for. */
+const TO_A_PART = 4;
+
+/** How many dots there were if the whole picture were as most parts of it are: where they crowd does not count. */
+export const usualNumber = (dots: readonly Place[], { width, height }: Size): number => {
+  const side = Math.max(1, Math.floor(Math.sqrt(dots.length / TO_A_PART)));
+  const counts = new Float64Array(side * side);
+  for (const { x, y } of dots)
+    counts[Math.floor((y / height) * side) * side + Math.floor((x / width) * side)]++;
+  return counts.length * median(counts);
+};
+
 /**
  * Whether a place is one of a crowd: faults of a sensor lie anywhere, lamps, rivets and buttons lie close to each other or in
  * a row. Dots about the place, and dots in its row and its column, are counted; where so many would hardly be there if they
@@ -16,33 +31,38 @@ const IN_LINE = 4;
  * @param place, dots pixels of luma; dots that a lens drew, or may have drawn
  * @param size of the picture, px
  */
-export const isOfACrowd = (
+export const isOfACrowd = (place: Place, dots: readonly Place[], size: Size): boolean => {
+  const others = dots.filter((d) => !isOneWith(place)(d));
+  const inLine = (along: 'x' | 'y', length: number): boolean =>
+    isUnlikely(
+      others.filter((d) => Math.abs(d[along] - place[along]) <= IN_LINE).length,
+      (others.length * (2 * IN_LINE + 1)) / length,
+    );
+  return inLine('y', size.height) || inLine('x', size.width) || isAmong(place, others, size, others.length);
+};
+
+/**
+ * Whether so many dots stand about a place as would hardly be there if they lay anywhere.
+ * @param expected how many of them there would be in the picture
+ * @param within those that are farther away, px, are not about it
+ */
+export const isAmong = (
   place: Place,
   dots: readonly Place[],
-  { width, height }: { readonly width: number; readonly height: number },
-): boolean => {
-  const isItself = isOneWith(place);
-  const others = dots
-    .filter((d) => !isItself(d))
-    .map((d) => ({ across: Math.abs(d.x - place.x), down: Math.abs(d.y - place.y) }));
-  if (others.length < LEAST) return false;
-  const isUnlikely = (count: number, share: number): boolean =>
-    count >= LEAST && chanceOf(count, others.length * share) < BY_CHANCE;
-  const inLine = (apart: readonly number[], size: number): boolean =>
-    isUnlikely(apart.filter((a) => a <= IN_LINE).length, (2 * IN_LINE + 1) / size);
-  const away = others.map((d) => Math.hypot(d.across, d.down)).sort((a, b) => a - b);
-  return (
-    inLine(
-      others.map((d) => d.down),
-      height,
-    ) ||
-    inLine(
-      others.map((d) => d.across),
-      width,
-    ) ||
-    away.slice(0, NEAREST).some((r, i) => isUnlikely(i + 1, (Math.PI * r * r) / (width * height)))
-  );
-};
+  { width, height }: Size,
+  expected: number,
+  within = Infinity,
+): boolean =>
+  dots
+    .filter((d) => !isOneWith(place)(d))
+    .map((d) => Math.hypot(d.x - place.x, d.y - place.y))
+    .filter((r) => r <= within)
+    .sort((a, b) => a - b)
+    .slice(0, NEAREST)
+    .some((r, i) => isUnlikely(i + 1, (expected * Math.PI * r * r) / (width * height)));
+
+const isUnlikely = (count: number, mean: number): boolean =>
+  count >= LEAST && chanceOf(count, mean) < BY_CHANCE;
 
 /** The chance of at least so many where a mean is expected, and each falls where it falls (Poisson 1837). */
 export const chanceOf = (least: number, mean: number): number => {

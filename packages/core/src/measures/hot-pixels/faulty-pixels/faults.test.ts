@@ -43,7 +43,7 @@ describe('the kind of a fault', () => {
   });
 });
 
-describe('faults in a picture that is held', () => {
+describe('faults among what else stands still', () => {
   const [width, height, frames] = [960, 540, 12];
   const clip: ClipFacts = { ...measurementWith().clip, width, height, bitDepth: 8 };
   const tallies = [newTally(width, height), newTally(width / 2, height / 2), newTally(width / 2, height / 2)];
@@ -72,13 +72,14 @@ describe('faults in a picture that is held', () => {
     ];
   };
   type Dot = [number, Suspect];
-  const judged = (luma: Dot[], blue: Dot[], red: Dot[] = []) =>
+  const HELD = { moved: false, distinct: 1 / frames };
+  const judged = (luma: Dot[], blue: Dot[], red: Dot[] = [], carried = HELD) =>
     judgeSuspects(
       [new Map(luma), new Map(blue), new Map(red)],
       tallies,
       frames,
       clip,
-      { moved: false, distinct: 1 / frames },
+      carried,
       [0.001, 0.001, 0.001],
     );
   // A lens draws lamps: half of each lies in the samples beside it.
@@ -135,5 +136,22 @@ describe('faults in a picture that is held', () => {
     expect(pixels).to.deep.equal([]);
     expect(uncertain).to.have.length(8);
     expect(uncertain.find((u) => u.x === 408)!.because).to.contain('dots of the scene stand about it');
+  });
+
+  it('are told where what is followed passes over them, but not where detail about them stands as still', () => {
+    const following = { moved: true, distinct: 1 };
+    const there = dot(400, 200, 0, 0.2, 0.1);
+    // A piece of an edge: it stands out of what lies beside it, not of what lies above and below.
+    const edge = (x: number, y: number): Dot => {
+      const one = dot(x, y, 0, 0.2, 0.1);
+      one[1].along[1] = 0;
+      return one;
+    };
+    const far = [edge(40, 500), edge(900, 40), edge(910, 480), edge(60, 30)];
+    expect(judged([there, ...far], [], [], following).pixels).to.have.length(1);
+    const near = [edge(408, 190), edge(385, 207), edge(412, 214), edge(391, 181)];
+    const { pixels, uncertain } = judged([there, ...near], [], [], following);
+    expect(pixels).to.deep.equal([]);
+    expect(uncertain).to.deep.equal([{ x: 400, y: 200, because: 'the scene about it stands still' }]);
   });
 });

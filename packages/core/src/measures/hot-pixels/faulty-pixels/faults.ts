@@ -2,10 +2,10 @@ import type { ClipFacts } from '#terms';
 import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
-import { isOfACrowd } from './crowd.js';
+import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
-import { isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
-import { staysPut, type Carried } from './stays-put.js';
+import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
+import { isOnPassingGround, staysPut, type Carried } from './stays-put.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -104,6 +104,18 @@ interface Fault extends PixelFault {
   readonly strength: number;
 }
 
+/** What one plane of suspects came to. */
+interface Sorted {
+  readonly found: Fault[];
+  readonly doubted: UncertainPlace[];
+  /** What a lens may have drawn too, were it a dot of the scene as others are; and such dots. */
+  readonly likely: Fault[];
+  readonly dots: Place[];
+  /** What stays put where the camera carries the scene, and detail that does. */
+  readonly staying: Fault[];
+  readonly detail: Place[];
+}
+
 /**
  * Decides which suspects are faults of the sensor, and joins what one fault left in several planes.
  * @param unevenness of each plane: standard deviation of what stays put in flat places, fraction of range
@@ -115,61 +127,86 @@ export const judgeSuspects = (
   tallies: readonly PlaneTally[],
   looked: number,
   clip: ClipFacts,
-  { moved: sceneMoved, distinct }: Carried,
+  carried: Carried,
   unevenness: readonly number[],
 ): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
   const planes = { suspects, tallies, clip };
-  const passed = (s: Suspect): boolean =>
-    spread(s.around, s.aroundSquares, s.frames) > (sceneMoved ? SCENE_MOVED : SUBJECT_PASSED);
   const luma = suspects[0] ? [...suspects[0].values()] : [];
-  const found: Fault[] = [];
-  const doubted: UncertainPlace[] = [];
-  /** What a lens may have drawn too, were it a dot of the scene as others are; and such dots. */
-  const likely: Fault[] = [];
-  const dots: Place[] = [];
-  suspects.forEach((plane, p) => {
-    const list = [...plane.values()].filter(
-      (s) => s.frames >= 2 && (sceneMoved || s.stoodOut >= LEAST_SEEN * s.frames),
-    );
-    const isLuma = p === 0 || clip.matrix === 'rgb';
-    const standard = standardOf(tallies[p], tallies[0], isLuma);
-    const lonely = loneliness(list.filter((s) => shareBeside(s) <= standard.smeared));
-    const shapeOf = (s: Suspect): Shape => {
-      if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
-      return isSite(s, p, planes) ? 'site' : 'drawn';
-    };
-    const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
-    for (const s of list) {
-      const tested = sceneMoved || passed(s);
-      if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness[p], tested)) continue;
-      if (shareBeside(s) > standard.smeared) continue;
-      const fault = describe(s, p, planes, looked);
-      if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
-      if (tested) {
-        if (sceneMoved ? staysPut(s, distinct, plane.size) : staysThroughout(s)) found.push(fault);
-        continue;
-      }
-      if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
-      const evidence = evidenceOf(s, fault.channel !== 'luma', fault.channel === CHANNEL_OF_PLANE[p]);
-      if (!evidence.told) {
-        if (isolationOf(s) >= OUT_OF_STILL) dots.push(fault);
-        doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
-      } else if (shapeOf(s) === 'sample') found.push(fault);
-      else likely.push(fault);
-    }
-  });
-  const apart = eachOnce(dots);
-  for (const fault of likely)
-    if (isOfACrowd(fault, apart, clip)) doubted.push({ x: fault.x, y: fault.y, because: OF_A_CROWD });
-    else found.push(fault);
+  const sorted: Sorted = { found: [], doubted: [], likely: [], dots: [], staying: [], detail: [] };
+  const { found, doubted, likely, staying } = sorted;
+  suspects.forEach((_, p) => sortPlane(p, planes, { looked, carried, unevenness: unevenness[p] }, sorted));
+  const tellApart = (all: readonly Fault[], isOfScene: (fault: Fault) => boolean, because: string): void => {
+    for (const fault of all)
+      if (isOfScene(fault)) doubted.push({ x: fault.x, y: fault.y, because });
+      else found.push(fault);
+  };
+  const dots = eachOnce(sorted.dots);
+  tellApart(likely, (fault) => isOfACrowd(fault, dots, clip), OF_A_CROWD);
+  const detail = eachOnce(sorted.detail);
+  const byChance = Math.max(EXPECTED, usualNumber(detail, clip));
+  tellApart(staying, (fault) => isAmong(fault, detail, clip, byChance, STILL_WITHIN), STANDS_STILL);
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels = eachOnce(found).sort(inReadingOrder);
   const uncertain = eachOnce(doubted.sort(inReadingOrder).filter((place) => !pixels.some(isOneWith(place))));
-  const moved = luma.length === 0 ? 0.5 : luma.filter(passed).length / luma.length;
+  const moved = luma.length === 0 ? 0.5 : luma.filter((s) => passedOver(s, carried)).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), uncertain, moved };
 };
 
+/** Whether the ground about a place changed as it does where the scene passes. */
+const passedOver = (s: Suspect, { moved }: Carried): boolean =>
+  spread(s.around, s.aroundSquares, s.frames) > (moved ? SCENE_MOVED : SUBJECT_PASSED);
+
+const sortPlane = (
+  p: number,
+  planes: Planes,
+  {
+    looked,
+    carried,
+    unevenness,
+  }: { readonly looked: number; readonly carried: Carried; readonly unevenness: number },
+  { found, doubted, likely, dots, staying, detail }: Sorted,
+): void => {
+  const { tallies, clip } = planes;
+  const plane = planes.suspects[p];
+  const list = [...plane.values()].filter(
+    (s) => s.frames >= 2 && (carried.moved || s.stoodOut >= LEAST_SEEN * s.frames),
+  );
+  const isLuma = p === 0 || clip.matrix === 'rgb';
+  const standard = standardOf(tallies[p], tallies[0], isLuma);
+  const lonely = loneliness(list.filter((s) => shareBeside(s) <= standard.smeared));
+  const shapeOf = (s: Suspect): Shape => {
+    if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
+    return isSite(s, p, planes) ? 'site' : 'drawn';
+  };
+  const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
+  for (const s of list) {
+    const tested = carried.moved || passedOver(s, carried);
+    if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
+    if (shareBeside(s) > standard.smeared) continue;
+    const fault = describe(s, p, planes, looked);
+    if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
+    if (carried.moved) {
+      if (staysPut(s, carried.distinct, plane.size)) (isOnPassingGround(s) ? staying : detail).push(fault);
+      continue;
+    }
+    if (tested) {
+      if (staysThroughout(s)) found.push(fault);
+      continue;
+    }
+    if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
+    const evidence = evidenceOf(s, fault.channel !== 'luma', fault.channel === CHANNEL_OF_PLANE[p]);
+    if (!evidence.told) {
+      if (isolationOf(s) >= OUT_OF_STILL) dots.push(fault);
+      doubted.push({ x: fault.x, y: fault.y, because: evidence.because });
+    } else if (shapeOf(s) === 'sample') found.push(fault);
+    else likely.push(fault);
+  }
+};
+
 const OF_A_CROWD = 'dots of the scene stand about it, or in its row';
+/** Water or leaves that move may be followed in place of a camera that is held: what stands still then does so this near, px. */
+const STILL_WITHIN = 40;
+const STANDS_STILL = 'the scene about it stands still';
 
 const inReadingOrder = (a: Place, b: Place): number => a.y - b.y || a.x - b.x;
 

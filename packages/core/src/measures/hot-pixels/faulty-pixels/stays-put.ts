@@ -23,14 +23,17 @@ const ROUND_WITH_LOBES = 1 / (1 + 1 / 2);
 const ONE_SAMPLE = 0.1;
 
 /**
- * Whether a place stood out of whatever the camera carried over it: the scene's own detail goes with the scene.
+ * Whether a place stood out of whatever the camera carried over it, more than any would by chance.
  * @param distinct see {@link Carried}
  * @param suspects how many there are in its plane
  */
-export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean => {
+export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean =>
+  oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED));
+
+/** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
+export const isOnPassingGround = (s: Suspect): boolean => {
   const isSharp = shareBeside(s) <= ONE_SAMPLE;
   return (
-    oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED)) &&
     roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) &&
     isolationOnSlope(s) >= (isSharp ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN)
   );
