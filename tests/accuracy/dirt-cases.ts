@@ -23,6 +23,8 @@ const TOGETHER = [
   { x: 178, y: 106, radiusPx: 12, density: 0.12 },
   { x: 330, y: 190, radiusPx: 16, density: 0.16 },
 ];
+/** Of such one that takes half as much light. */
+const FAINT = [...DUST, { x: 236, y: 60, radiusPx: 8, density: 0.11 }];
 type Named = Partial<StudyClip> & Pick<StudyClip, 'study' | 'seed'>;
 /** A clip with dirt in it. @param noise of each channel, % */
 const drawn = (
@@ -134,6 +136,11 @@ export const DIRT_CASES: readonly AccuracyCase[] = [
     'spots, a faint one beside a strong one, a pan over a wall',
     { study: 'wall', seed: 60, camera: { panPx: 40, tiltPx: 10, handPx: 2 } },
     TOGETHER,
+  ),
+  spotted(
+    'spots, a faint one, an even pan that goes no further than they are wide',
+    { study: 'dusk', seed: 74, camera: { panPx: 8 } },
+    FAINT,
   ),
   spotted(
     'spots, by hand before bricks',

@@ -9,7 +9,7 @@ import type { Place } from '../place.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
-import { blobAbout } from './blob.js';
+import { blobAbout, type Blob } from './blob.js';
 import { Slopes } from './slopes.js';
 import { MOST_LOOKS, STEP, UNKNOWN, usual, type Look } from './usual.js';
 import { mislaid, MISLAID_FROM, MISLAID_STEP, NO_SHIFT, type Shift } from './mislaid.js';
@@ -46,8 +46,6 @@ const SPREAD = ABOUT;
 const MISLAID = 0.5;
 /** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
 const MOST_UNEVEN = 0.6;
-/** Under little movement only dirt that takes this much light is told: what registration left of lights of the scene is as light as a drop. */
-const LEAST_NEAR = -0.16;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
 /** A smaller place is what registration left of fine detail. */
@@ -258,28 +256,36 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
-    const level = { ...this.shape, samples: isFar ? few : this.usual(this.roundsNear()) };
+    const rounds = isFar ? ROUNDS : this.roundsNear();
+    const level = { ...this.shape, samples: isFar ? few : this.usual(rounds) };
     const standingOut = withoutLocalMean(level, ABOUT);
     const { width, height, samples: spotted } = standingOut;
     const ordinary = madSigma(spotted);
     const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
     const spots: LensSpot[] = [];
-    // No dirt is bright under little movement: what is, says how strong that is which the scene leaves.
+    // No dirt is bright under little movement: what is, says how strong that is which the scene leaves; unless a spot left it.
     let brightest = 0;
+    const dark: Blob[] = [];
+    const trace = this.traceAfter(rounds);
     const taken = new Uint8Array(spotted.length);
     const order = [...spotted.keys()].filter((i) => Math.abs(spotted[i]) > least);
     order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
     for (const i of order) {
       if (taken[i] || spots.length >= MOST_SPOTS) continue;
       const blob = blobAbout(standingOut, i, taken);
-      if (blob.radius >= LEAST_RADIUS) brightest = Math.max(brightest, spotted[i]);
-      if (!isFar && spotted[i] > LEAST_NEAR) continue;
+      if (blob.level < 0) dark.push(blob);
+      else if (blob.radius >= LEAST_RADIUS && !dark.some((d) => isAt(blob, d, trace)))
+        brightest = Math.max(brightest, spotted[i]);
+      if (!isFar && spotted[i] > 0) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
       if (blob.radius < LEAST_RADIUS) continue;
-      if (!isFar && brightest > -spotted[i]) return null;
       if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
       if (blob.longest > ROUND * blob.shortest) continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
+      if (!isFar && brightest > -spotted[i]) {
+        if (spots.length === 0) return null;
+        break;
+      }
       const kx = this.clip.width / width;
       const cell =
         Math.min(ROWS - 1, Math.floor((blob.y / height) * ROWS)) * COLUMNS +
@@ -313,6 +319,11 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     return Math.max(ROUNDS, Math.ceil(SPREAD ** 2 / square));
   }
 
+  /** How far off a spot's second trace lies after so many rounds, where the camera went one way. */
+  private traceAfter(rounds: number): Place {
+    return { x: rounds * mean(this.seen.map((l) => l.dx)), y: rounds * mean(this.seen.map((l) => l.dy)) };
+  }
+
   private liesInOnePlane(level: Float32Array): boolean {
     let [judged, strong] = [0, 0];
     for (const v of level) {
@@ -330,6 +341,10 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     });
   }
 }
+
+/** Whether a blob lies so far off another. */
+const isAt = (blob: Blob, other: Blob, off: Place): boolean =>
+  Math.hypot(blob.x - other.x - off.x, blob.y - other.y - off.y) <= blob.radius + other.radius;
 
 /** What lies about a spot, beyond its rim: the median of a ring. */
 const groundOf = (
