@@ -118,4 +118,5 @@ export const MOTION_CASES: readonly AccuracyCase[] = [
     camera: { handPx: 12, handDeg: 0.4 },
     readout: 0,
   }),
+  moving('a stream behind a post, held', { study: 'stream', seed: 808, camera: {}, frames: 60 }),
 ];

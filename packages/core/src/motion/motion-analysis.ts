@@ -12,6 +12,7 @@ import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
 import { STILL, type Registration, type Similarity } from './similarity.js';
+import { Standing, type OutlierMap } from './standing.js';
 import { followTiles, type TileMotions } from './tiles.js';
 
 /** What the camera did from the frame before to this one, in clip pixels. */
@@ -58,7 +59,12 @@ export interface MotionAnalysis {
   readonly outliersNow: readonly { readonly x: number; readonly y: number }[];
   /** Tiles of the frame before that the camera carried into the frame in hand. */
   readonly carriedNow: readonly Carried[];
-  /** Step of the camera into each frame so far; `null` where it is unknown. */
+  /** Step into the frame in hand of what is followed; `null` where it is unknown. */
+  readonly stepNow: CameraStep | null;
+  /**
+   * Step of the camera into each frame; `null` where it is unknown. Once every small frame was taken: then it is known whether
+   * the camera stood still while what most of its picture shows went on.
+   */
   steps(): readonly (CameraStep | null)[];
   /** The shots; complete once every small frame was taken. */
   shots(): readonly Shot[];
@@ -77,12 +83,17 @@ export interface Carried {
   readonly dy: number;
 }
 
-/** Share of the frames (0–1) in which each cell of a grid did not follow the camera. */
-export interface OutlierMap {
-  readonly columns: number;
-  readonly rows: number;
-  readonly share: Float64Array;
-}
+/** The step of a camera that stood still while something else was followed. */
+const stoodStill = (step: CameraStep, share: number): CameraStep => ({
+  ...step,
+  dx: 0,
+  dy: 0,
+  zoom: 0,
+  turn: 0,
+  following: share,
+  otherwise: 1 - share,
+  bands: step.bands.map(() => 0),
+});
 
 const NOTHING: Level = { width: 0, height: 0, samples: new Float32Array(0) };
 /** Light is followed at no more than about this size. */
@@ -107,8 +118,6 @@ const MOVED_SHARE = 0.01;
 const FRAMES_IN_HAND = 3;
 /** A tile that knows less than this, in sharp tiles, agrees with any camera. */
 const KNOWN = 0.25;
-const OUTLIER_COLUMNS = 16;
-const OUTLIER_ROWS = 9;
 
 /** Follows the small view: camera motion from frame to frame, cuts, repeated frames and black bars. */
 export class RunningMotionAnalysis implements MotionAnalysis {
@@ -133,9 +142,9 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   private readonly camera: (CameraStep | null)[] = [];
   /** Share of the tiles that were found again in each frame. */
   private readonly found: number[] = [];
-  private readonly outlying = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
-  private readonly asked = new Float64Array(OUTLIER_COLUMNS * OUTLIER_ROWS);
   private least: BlackBars | null = null;
+  private readonly standing = new Standing();
+  private settled: readonly (CameraStep | null)[] | null = null;
 
   /** @param clip the size that the small view was made from */
   constructor(
@@ -177,6 +186,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     this.carriedNow = [];
     if (!prepared) {
       this.camera.push(null);
+      this.standing.lost();
       this.found.push(0);
       return;
     }
@@ -209,11 +219,13 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     if (!camera || !isKnown || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
       this.registration = isKnown ? coarse && scaled(coarse, 2 ** skip) : null;
       this.camera.push(null);
+      this.standing.lost();
       return;
     }
     const k = this.picture.width / smooth.width;
     this.registration = scaled({ motion: camera.motion, following: camera.following }, k);
     this.camera.push(this.stepOf(camera));
+    this.standing.take(tiles, camera, smooth);
     this.countStrangers(tiles, camera.outliers, smooth.width, smooth.height);
   }
 
@@ -235,11 +247,6 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   private countStrangers(tiles: TileMotions, outliers: Uint8Array, width: number, height: number): void {
     for (let i = 0; i < tiles.count; i++) {
       if (!tiles.found[i]) continue;
-      const column = Math.min(OUTLIER_COLUMNS - 1, Math.floor((tiles.x[i] / width + 0.5) * OUTLIER_COLUMNS));
-      const row = Math.min(OUTLIER_ROWS - 1, Math.floor((tiles.y[i] / height + 0.5) * OUTLIER_ROWS));
-      const cell = Math.max(0, row) * OUTLIER_COLUMNS + Math.max(0, column);
-      this.asked[cell]++;
-      this.outlying[cell] += outliers[i];
       const [x, y] = [tiles.x[i] + width / 2, tiles.y[i] + height / 2];
       if (outliers[i]) this.outliersNow.push({ x, y });
       else if (tiles.xx[i] + tiles.yy[i] > KNOWN)
@@ -264,8 +271,20 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     return out;
   }
 
+  get stepNow(): CameraStep | null {
+    return this.camera[this.camera.length - 1] ?? null;
+  }
+
   steps(): readonly (CameraStep | null)[] {
-    return this.camera;
+    if (this.settled?.length === this.camera.length) return this.settled;
+    const steps = [...this.camera];
+    for (const { startFrame, endFrame, share } of this.standing.stoodStill())
+      for (let f = startFrame; f <= endFrame; f++) {
+        const step = steps[f];
+        if (step) steps[f] = stoodStill(step, share);
+      }
+    this.settled = steps;
+    return steps;
   }
 
   shots(): readonly Shot[] {
@@ -285,11 +304,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   }
 
   outliers(): OutlierMap {
-    return {
-      columns: OUTLIER_COLUMNS,
-      rows: OUTLIER_ROWS,
-      share: this.outlying.map((n, i) => (this.asked[i] > 0 ? n / this.asked[i] : 0)),
-    };
+    return this.standing.outliers();
   }
 
   bars(): BlackBars {

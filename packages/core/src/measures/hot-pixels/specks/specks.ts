@@ -102,7 +102,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       dy: registration.motion.dy * k,
       turn: registration.motion.turn,
     };
-    const follows = (this.motion.steps().at(-1)?.otherwise ?? 1) <= MOST_OTHERWISE;
+    const follows = (this.motion.stepNow?.otherwise ?? 1) <= MOST_OTHERWISE;
     if (follows && this.twoBefore && before && step && this.stepBefore) {
       this.frames.push(this.frame - 1);
       const others = { previous: this.twoBefore, next: full, toMiddle: this.stepBefore, toNext: step };
