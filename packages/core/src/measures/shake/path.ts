@@ -2,6 +2,7 @@ import { quantile } from '../../maths/robust.js';
 import { slowCourse } from '../../maths/smooth.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import type { CameraIntent } from '#terms';
+import { whipsIn, type Whip } from './whips.js';
 
 /** What is slower than this is an operator's move; half of a movement at just this rate counts as meant. */
 export const INTENDED_MOTION_HZ = 0.7;
@@ -18,7 +19,7 @@ export interface ShotPath {
   readonly camera: CameraIntent;
   readonly intendedX: Float64Array;
   readonly intendedY: Float64Array;
-  /** `NaN` in frames that show the frame before again. Clip pixels; radians. */
+  /** `NaN` in frames that show the frame before again, and where a whip throws the camera. Clip pixels; radians. */
   readonly jitterX: Float64Array;
   readonly jitterY: Float64Array;
   readonly jitterTurn: Float64Array;
@@ -49,12 +50,15 @@ export const splitPath = (
   const [x, y, turn, zoom] = [sum((s) => s.dx), sum((s) => s.dy), sum((s) => s.turn), sum((s) => s.zoom)];
   const seconds = steps.length / frameRate;
   const camera = intent ?? kindOf(x, y, zoom, seconds, frameRate, width);
+  const whips = camera === 'locked-off' ? [] : whipsIn(x, y, frameRate, width);
   const course =
     camera === 'locked-off'
       ? (v: Float64Array) => new Float64Array(v.length).fill(quantile(v.filter(isKnown), 0.5))
-      : (v: Float64Array) => slowCourse(v, frameRate, INTENDED_MOTION_HZ);
+      : (v: Float64Array) => courseBetween(v, whips, frameRate);
   const [intendedX, intendedY, meantTurn, meantZoom] = [course(x), course(y), course(turn), course(zoom)];
-  const rest = (v: Float64Array, meant: Float64Array): Float64Array => v.map((p, f) => p - meant[f]);
+  const isThrown = (f: number): boolean => whips.some(({ from, to }) => f > from && f < to);
+  const rest = (v: Float64Array, meant: Float64Array): Float64Array =>
+    v.map((p, f) => (isThrown(f) ? NaN : p - meant[f]));
   return {
     camera,
     intendedX,
@@ -64,6 +68,17 @@ export const splitPath = (
     jitterTurn: rest(turn, meantTurn),
     jitterZoom: rest(zoom, meantZoom),
   };
+};
+
+/** The slow course of a path that goes on anew after each whip; through that it is the path itself. */
+const courseBetween = (v: Float64Array, whips: readonly Whip[], frameRate: number): Float64Array => {
+  const out = v.slice();
+  const starts = [0, ...whips.map(({ to }) => to)];
+  starts.forEach((start, k) => {
+    const end = whips[k]?.from ?? v.length - 1;
+    out.set(slowCourse(v.subarray(start, end + 1), frameRate, INTENDED_MOTION_HZ), start);
+  });
+  return out;
 };
 
 /** Whether a place of a path is known: NaN stands for one that is not. */
