@@ -84,7 +84,7 @@ const SETTINGS: Record<string, readonly [name: string, unit: string]> = {
   spareEdgesPct: ['spare edges, share', '%'],
   passes: ['passes', ''],
   enlarge: ['enlarge to the full size', ''],
-  follow: ['follow what passes behind', ''],
+  follow: ['follow the ground', ''],
   first: ['first', ''],
   chromaRadiusPx: ['chroma radius', 'px'],
   lumaRadiusPx: ['luma radius', 'px'],

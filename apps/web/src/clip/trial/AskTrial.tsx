@@ -144,7 +144,7 @@ export const AskTrial = ({ clip, schema, step, inOut, begunWith }: Props) => {
       <p className="pt-1 text-xs text-soft">
         {from !== null && to !== null
           ? `Frames ${from} to ${to}, from the in to the out point.`
-          : 'A second where it is worst. Set an in and an out point to try other frames.'}
+          : 'Where it is worst: a second, or what it takes to tell. In and out points try other frames.'}
       </p>
       {(problem || error) && (
         <p role="alert" className="pt-1 font-semibold">
