@@ -83,5 +83,7 @@ describe('a camera that stands still', () => {
     const standing = new Standing();
     for (let shot = 0; shot < 20; shot++) watched(4, stream, post, standing);
     expect(standing.stoodStill(), 'four frames each').to.deep.equal([]);
+    const { columns, share } = standing.outliers();
+    expect([share[columns + 3], share[columns + 9]], 'the post goes its own way').to.deep.equal([1, 0]);
   });
 });

@@ -19,6 +19,8 @@ const STAYED = 0.2;
 /** It stands when it stayed in so many of the times that it was asked; less often than this it is not known. */
 const NEARLY_ALWAYS = 0.9;
 const LEAST_ASKED = 3;
+/** A stretch of fewer frames is not asked: only what went its own way in it is kept. */
+const LEAST_FRAMES = 8;
 /** Share of the cells that were asked which must stand, and in so many rows of them: a title or a clock stands in few. */
 const LEAST_STANDING = 0.08;
 const LEAST_ROWS = 4;
@@ -62,6 +64,8 @@ interface Size {
  */
 export class Standing {
   private readonly stretches: Stretch[] = [];
+  /** Of all stretches that were too short to be kept. */
+  private readonly brief = { found: new Float64Array(CELLS), strange: new Float64Array(CELLS) };
   /** How far the tiles of each cell went since it was asked last, x and y in turn; `NaN` where they were lost on the way. */
   private readonly went = new Float64Array(2 * CELLS);
   private followed = { dx: 0, dy: 0 };
@@ -72,6 +76,12 @@ export class Standing {
   /** A frame into which nothing was followed: a cut, a blank. */
   lost(): void {
     this.frame++;
+    const last = this.stretches[this.stretches.length - 1];
+    if (this.isOpen && last.endFrame - last.startFrame + 1 < LEAST_FRAMES) {
+      this.stretches.pop();
+      last.found.forEach((n, cell) => (this.brief.found[cell] += n));
+      last.strange.forEach((n, cell) => (this.brief.strange[cell] += n));
+    }
     this.isOpen = false;
   }
 
@@ -144,7 +154,7 @@ export class Standing {
 
   /** What did not follow the camera: where it stood still, all that was followed. */
   outliers(): OutlierMap {
-    const [found, strange] = [new Float64Array(CELLS), new Float64Array(CELLS)];
+    const [found, strange] = [this.brief.found.slice(), this.brief.strange.slice()];
     for (const stretch of this.stretches) {
       const stands = standingShare(stretch) > 0;
       for (let cell = 0; cell < CELLS; cell++) {
