@@ -29,6 +29,8 @@ const OUTWEIGHS = {
 const WORSE = 0.15;
 /** Between settings that are as good as each other the quicker one is taken: totals nearer than this are alike. */
 const ALIKE = 0.02;
+/** What takes no more than so many times as long is as quick: a machine is not always as busy. */
+const AS_QUICK = 1.25;
 
 /** What a trial compares its settings by: the gain of what is wanted less what it harms. */
 export interface Weighed {
@@ -130,10 +132,13 @@ const chosenOf = (runs: readonly TrialRun[], target: (reading: ReadingChange) =>
       because: `No setting is worth it: the best of them ${gainOf(runs[best])}, and ${harmOfRun(runs[best])}.`,
     };
   }
-  const run = weighed
-    .map((w, i) => ({ i, ...w }))
-    .filter((w) => w.total >= most - ALIKE)
-    .reduce((a, b) => (runs[b.i].secondsPerFrame < runs[a.i].secondsPerFrame ? b : a)).i;
+  const alike = weighed
+    .map(({ total }, i) => ({ i, total, seconds: runs[i].secondsPerFrame }))
+    .filter(({ total }) => total >= most - ALIKE);
+  const quickest = Math.min(...alike.map(({ seconds }) => seconds));
+  const run = alike
+    .filter(({ seconds }) => seconds <= quickest * AS_QUICK)
+    .reduce((a, b) => (b.total > a.total ? b : a)).i;
   return { run, because: `It ${gainOf(runs[run])}, and ${harmOfRun(runs[run])}.` };
 };
 
