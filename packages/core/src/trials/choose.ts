@@ -99,7 +99,7 @@ export const targetsFrom =
     TARGET_SHARE * (findings.find((f) => f.defect === defect && f.reading === reading)?.pass ?? 0);
 
 /**
- * The setting whose gain exceeds its harm by most; of those alike the quickest. Where nothing that a run is about could be
+ * The setting whose gain exceeds its harm by most; of those alike one of the quickest. Where nothing that a run is about could be
  * told on its frames, none is chosen, and none is held against the treatment.
  * @param untold readings of the clip that those frames do not tell
  */
