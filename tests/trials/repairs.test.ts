@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { checkedSettings, RUNNERS, Study, type Picture } from '@bevrin/core';
+import { checkedSettings, harmOf, RUNNERS, Study, type Picture } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
 import type { Defect, TreatmentName } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
@@ -127,6 +127,30 @@ describe('faulty pixels that are filled', function () {
         psnr(pair.faulty.pictures, clean, 0, 5, 10) + 6,
       );
     });
+});
+
+describe('faulty pixels that are filled in a shot that is held', function () {
+  this.timeout(240_000);
+
+  it('are no fine detail that the repair took', async () => {
+    const held = { ...base, study: 'night', camera: {}, seed: 1512 } as const;
+    const strong = scatterFaults(14, base.width, base.height, 72, 0.8);
+    const pair = await pairOf({ ...held, faults: strong }, { faults: [] }, 0, 24);
+    const filled = treatAll(pair, 'correctPixels', {
+      positions: strong.map(({ x, y }) => [x, y]),
+      radiusPx: 2,
+    });
+    const { clip, pictures } = pair.faulty;
+    const given = {
+      before: new Study({ clip: clip.facts, firstFrame: 0, pictures }),
+      after: new Map([11, 12].map((f) => [f, filled[f]])),
+      window: 0,
+    };
+    const counted = harmOf(given).detailKeptPct.value!;
+    const told = harmOf(given, { faults: strong }).detailKeptPct.value!;
+    expect(counted, 'taken for detail').to.be.below(97);
+    expect(told).to.be.within(99, 101);
+  });
 });
 
 describe('a picture that is sharpened', function () {

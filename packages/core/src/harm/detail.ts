@@ -25,6 +25,12 @@ const LEAST_TILES = 6;
 /** A tile goes its own way from so far off the camera's movement, luma pixels. */
 export const OWN_WAY_PX = 1;
 
+/** Luma pixels. */
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
 /** What of a tile's detail a repair kept: cross-power with a frame that took no part in it, after and before. */
 interface Kept {
   readonly tile: Tile;
@@ -43,8 +49,10 @@ export interface DetailHarm {
 /**
  * Transfer of true detail (after the cross-power of two looks at one scene; Bendat and Piersol 2010): a registered frame of
  * the original that took no part in the repair has the detail and another noise, so that noise cancels in both powers.
+ * @param faults of the sensor, luma pixels: they stand in both frames, and are no detail. Where the camera moved them apart
+ * nothing of them is left either
  */
-export const detailHarm = (pair: BeforeAfter): DetailHarm => {
+export const detailHarm = (pair: BeforeAfter, faults: readonly Place[] = []): DetailHarm => {
   const { before, after, window } = pair;
   const away = window + 1;
   const frames = framesWith(pair, (f) => [f + away, f - away]);
@@ -63,6 +71,7 @@ export const detailHarm = (pair: BeforeAfter): DetailHarm => {
     const witness = before.sequence.pictures[other].planes[0];
     for (const tile of tilesOf(original)) {
       const at = movedTile(before, frame, other, tile);
+      if (isOverItself(at, tile) && faults.some((fault) => liesIn(fault, tile))) continue;
       const powers = crossPowers(original, repaired, witness, tile, at);
       if (!powers) continue;
       for (const band of ['fine', 'medium'] as const) {
@@ -78,6 +87,17 @@ export const detailHarm = (pair: BeforeAfter): DetailHarm => {
     smear: smearOf(found.fine, first),
   };
 };
+
+/** A fault spreads over so many luma pixels: a tile that the camera carried further shows it elsewhere. */
+const FAULT_PX = 4;
+
+const isOverItself = (at: Place, tile: Tile): boolean => Math.hypot(at.x - tile.x, at.y - tile.y) < FAULT_PX;
+
+const liesIn = ({ x, y }: Place, tile: Tile): boolean =>
+  x >= tile.x - FAULT_PX &&
+  x < tile.x + TILE_PX + FAULT_PX &&
+  y >= tile.y - FAULT_PX &&
+  y < tile.y + TILE_PX + FAULT_PX;
 
 const share = (tiles: readonly Kept[]): number =>
   (100 * tiles.reduce((s, t) => s + t.after, 0)) / tiles.reduce((s, t) => s + t.before, 0);

@@ -53,6 +53,8 @@ export interface Asked {
   readonly moved?: boolean;
   /** Picture given up on each axis, %. */
   readonly cropPct?: number;
+  /** Faults of the sensor in the picture as it came, luma pixels: they are no detail of it. */
+  readonly faults?: readonly { readonly x: number; readonly y: number }[];
 }
 
 /**
@@ -61,10 +63,10 @@ export interface Asked {
  */
 export const harmOf = (
   given: BeforeAfter,
-  { light = false, structure = false, moved = false, rows = false, cropPct = 0 }: Asked = {},
+  { light = false, structure = false, moved = false, rows = false, cropPct = 0, faults = [] }: Asked = {},
 ): Harm => {
   const pair = light ? relit(given) : given;
-  const { kept, smear } = detailHarm(pair);
+  const { kept, smear } = detailHarm(pair, faults);
   const bend = bending(pair);
   const colourless = notMeasurable('The clip has no colour.');
   const [luma, cb = colourless, cr = colourless] = levelShift(pair);

@@ -2,6 +2,7 @@ import {
   HarmValues,
   sweptSettings,
   type Finding,
+  type Measurement,
   type ReadingChange,
   type Step,
   type Subject,
@@ -10,6 +11,7 @@ import {
   type TrialRun,
 } from '#document';
 import type { Harm } from '../harm/harm.js';
+import type { PixelFault } from '../measures/hot-pixels/faulty-pixels/values.js';
 import { rounded } from '../maths/round.js';
 import { TREATMENTS_IN_ORDER } from '../planning/treatments.js';
 import { RUNNERS } from '../treatments/runners.js';
@@ -97,6 +99,12 @@ export const worseThan = (before: readonly Finding[], after: readonly Finding[])
     if (was.interval && is.interval && to > from) return is.interval.low > was.interval.high;
     return to > from + WITHIN * (Math.abs(from) + was.pass);
   });
+
+/** Faults of the sensor that were found, luma pixels of the clip. */
+export const faultsIn = ({
+  readings: { hotPixels },
+}: Pick<Measurement, 'readings'>): readonly PixelFault[] =>
+  hotPixels.state === 'measured' ? hotPixels.values.pixels : [];
 
 /** Decimal places of a figure of harm. */
 const DIGITS = 3;

@@ -16,6 +16,7 @@ import {
   combined,
   commonFrames,
   cropOf,
+  faultsIn,
   findingsOf,
   harmOf,
   isInPlace,
@@ -106,7 +107,7 @@ export const recheckClips = async (
   ]);
   const steps = order.steps ?? planFor(findingsOf(was, spec), was).steps;
   progress(0.65, 'looking for harm');
-  const windows = await harmedWindows(shelves, found, steps, signal, (share) =>
+  const windows = await harmedWindows(shelves, found, { steps, faults: faultsIn(was) }, signal, (share) =>
     progress(0.65 + 0.35 * share, 'looking for harm'),
   );
   const alignment = alignmentOf(found, original, repaired, windows);
@@ -224,11 +225,17 @@ interface Looked {
   readonly levelShift: number;
 }
 
+/** What was to be done to the original, and the faults of its sensor. */
+interface Known {
+  readonly steps: readonly Pick<Step, 'treatment'>[];
+  readonly faults: ReturnType<typeof faultsIn>;
+}
+
 /** Measures what the repair harmed about several frames spread over the clip. */
 const harmedWindows = async (
   shelves: Shelves,
   found: FoundAlignment,
-  steps: readonly Pick<Step, 'treatment'>[],
+  known: Known,
   signal: AbortSignal | undefined,
   progress: (share: number) => void,
 ): Promise<Looked[]> => {
@@ -242,7 +249,7 @@ const harmedWindows = async (
     signal?.throwIfAborted();
     const middle = first + Math.floor(((i + 0.5) * (last - first)) / many);
     const start = Math.max(first, Math.min(last - reach, middle - (reach >> 1)));
-    const one = await lookedAt(shelves, found, steps, start, Math.min(last - start, reach));
+    const one = await lookedAt(shelves, found, known, start, Math.min(last - start, reach));
     if (one) looked.push(one);
     progress((i + 1) / many);
   }
@@ -252,7 +259,7 @@ const harmedWindows = async (
 const lookedAt = async (
   shelves: Shelves,
   found: FoundAlignment,
-  steps: readonly Pick<Step, 'treatment'>[],
+  { steps, faults }: Known,
   start: number,
   count: number,
 ): Promise<Looked | null> => {
@@ -286,6 +293,7 @@ const lookedAt = async (
       moved,
       rows: has('straightenRows'),
       cropPct: cropOf(found.placement, original.facts, repaired.facts),
+      faults,
     },
   );
   const [index] = after.keys();

@@ -11,6 +11,7 @@ import {
 } from '@bevrin/contract';
 import {
   changesBetween,
+  faultsIn,
   findingsOf,
   harmOf,
   harmValues,
@@ -296,7 +297,7 @@ export const measuredRun = async (
   made: Treated,
   signal?: AbortSignal,
 ): Promise<MadeRun> => {
-  const { clip, frames, spec } = ground;
+  const { clip, frames, spec, measurement } = ground;
   const { study, from, to } = frames;
   const { seconds } = made;
   const bytes = [...made.after.values()].map(bytesOf);
@@ -317,6 +318,7 @@ export const measuredRun = async (
         structure: run.some((r) => r.runner.takesStructure),
         moved: made.chain.some((r) => r.undo !== undefined),
         cropPct,
+        faults: faultsIn(measurement),
       },
     ),
   );
