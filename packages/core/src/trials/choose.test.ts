@@ -83,6 +83,10 @@ describe('the choice among settings', () => {
     // A little more time is the machine's: what harms less is taken.
     const busy = { secondsPerFrame: 0.22 };
     expect(choose([run(1, {}, busy), run(1, { ghostPct: 0.1 })], target).run).to.equal(0);
+    const atOnce = [0.006, 0.003].map((secondsPerFrame, i) =>
+      run(1, { ghostPct: 0.1 * i }, { secondsPerFrame }),
+    );
+    expect(choose(atOnce, target).run, 'both are made as fast as they are played').to.equal(0);
   });
 
   it('says that no setting is worth it, and what the best of them would do', () => {

@@ -31,6 +31,8 @@ const WORSE = 0.15;
 const ALIKE = 0.02;
 /** What takes no more than so many times as long is as quick: a machine is not always as busy. */
 const AS_QUICK = 1.25;
+/** What takes less than this, seconds a frame, is made as fast as it is played. */
+const AT_ONCE = 0.04;
 
 /** What a trial compares its settings by: the gain of what is wanted less what it harms. */
 export interface Weighed {
@@ -133,7 +135,7 @@ const chosenOf = (runs: readonly TrialRun[], target: (reading: ReadingChange) =>
     };
   }
   const alike = weighed
-    .map(({ total }, i) => ({ i, total, seconds: runs[i].secondsPerFrame }))
+    .map(({ total }, i) => ({ i, total, seconds: Math.max(AT_ONCE, runs[i].secondsPerFrame) }))
     .filter(({ total }) => total >= most - ALIKE);
   const quickest = Math.min(...alike.map(({ seconds }) => seconds));
   const run = alike
