@@ -24,7 +24,7 @@ export * from './treatments/settings.js';
 export { Study } from './treatments/study.js';
 export { MESH } from './treatments/warp.js';
 export type { HarmFigure } from './harm/figure.js';
-export { harmOf, type Harm } from './harm/harm.js';
+export { harmOf, type Asked, type Harm } from './harm/harm.js';
 export type { BeforeAfter } from './harm/pair.js';
 export { mean, median } from './maths/robust.js';
 export { rounded } from './maths/round.js';

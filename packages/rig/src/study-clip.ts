@@ -18,7 +18,6 @@ import { renderFrames, type RenderTruth } from './render.js';
 import type { Scene } from './scene/scene.js';
 import {
   bricksStudy,
-  streamStudy,
   clothStudy,
   cloudsStudy,
   duskStudy,
@@ -26,6 +25,7 @@ import {
   layer,
   nightStudy,
   shoreStudy,
+  streamStudy,
   wallStudy,
   walker,
 } from './scene/studies.js';

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import {
+  isExpected,
   rationalToNumber,
   type Batch,
   type ClipPlan,
@@ -221,8 +222,8 @@ const asWork = ({ id, measurement, report: { clip, findings, plan } }: PlannedCl
 });
 
 /** The finding that a step is for. */
-const findingOf = ({ defect, expect }: DecidedStep, findings: readonly Finding[]): Finding | undefined =>
-  findings.find((f) => f.defect === defect && f.reading === expect.reading);
+const findingOf = (step: DecidedStep, findings: readonly Finding[]): Finding | undefined =>
+  findings.find((f) => isExpected(step, f));
 
 /** The approval that holds, if any. */
 const approvalIn = (rows: readonly DecisionRow[]): DecisionRow | undefined =>

@@ -1,4 +1,4 @@
-import { SUBJECT_NAMES, TREATMENT_NAMES, type ReportClip } from '@bevrin/contract';
+import { isExpected, SUBJECT_NAMES, TREATMENT_NAMES, type ReportClip } from '@bevrin/contract';
 
 /** Something on a clip that a repair artist must see: where it is, and what to do about it. */
 export interface Mark {
@@ -29,7 +29,7 @@ const findingMarks = ({ findings, plan }: ReportClip): Mark[] =>
       (w) => w.defect === f.defect && w.reading === f.reading,
     );
     if (f.verdict === 'pass' || aside) return [];
-    const steps = plan.steps.filter((s) => s.defect === f.defect && s.expect.reading === f.reading);
+    const steps = plan.steps.filter((s) => isExpected(s, f));
     return [
       {
         startFrame: f.startFrame,

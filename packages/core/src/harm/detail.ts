@@ -1,4 +1,5 @@
 import { PairSpectrum } from '../maths/fft2.js';
+import type { Place } from '../measures/hot-pixels/place.js';
 import type { Plane } from '../picture/frame.js';
 import { lumaScale } from '../picture/signal.js';
 import { notMeasurable, type HarmFigure } from './figure.js';
@@ -24,12 +25,6 @@ const LEAST_RMS = 0.0006;
 const LEAST_TILES = 6;
 /** A tile goes its own way from so far off the camera's movement, luma pixels. */
 export const OWN_WAY_PX = 1;
-
-/** Luma pixels. */
-interface Place {
-  readonly x: number;
-  readonly y: number;
-}
 
 /** What of a tile's detail a repair kept: cross-power with a frame that took no part in it, after and before. */
 interface Kept {

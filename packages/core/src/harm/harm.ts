@@ -8,6 +8,7 @@ import { levelShift } from './level.js';
 import type { BeforeAfter } from './pair.js';
 import { inLightOf } from './match-light.js';
 import { takenStructure } from './taken.js';
+import type { Place } from '../measures/hot-pixels/place.js';
 import { Study } from '../treatments/study.js';
 
 /** What a repair did to the picture besides the repair. Each in its unit; docs/harm.md says how. */
@@ -54,7 +55,7 @@ export interface Asked {
   /** Picture given up on each axis, %. */
   readonly cropPct?: number;
   /** Faults of the sensor in the picture as it came, luma pixels: they are no detail of it. */
-  readonly faults?: readonly { readonly x: number; readonly y: number }[];
+  readonly faults?: readonly Place[];
 }
 
 /**

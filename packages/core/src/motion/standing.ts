@@ -1,5 +1,8 @@
 import type { CameraMotion } from './camera.js';
+import type { Level } from '../picture/pyramid.js';
 import type { TileMotions } from './tiles.js';
+
+type Size = Pick<Level, 'width' | 'height'>;
 
 /** Share of the frames (0–1) in which each cell of a grid did not follow the camera. */
 export interface OutlierMap {
@@ -52,15 +55,10 @@ const cellOf = (tiles: TileMotions, i: number, { width, height }: Size): number 
   return row * COLUMNS + column;
 };
 
-interface Size {
-  readonly width: number;
-  readonly height: number;
-}
-
 /**
- * What went another way than what was followed, and whether a camera stood still while what most of its picture showed went on: water, leaves, clouds, a face that fills it. A
- * hand is never still to a fraction of a pixel, nor is what it follows; what stands as still as the sensor in many places
- * throughout says that the sensor stands.
+ * What went another way than what was followed, and whether a camera stood still while what most of its picture showed went
+ * on: water, leaves, clouds, a face that fills it. A hand is never still to a fraction of a pixel, nor is what it follows; what
+ * stands as still as the sensor in many places throughout says that the sensor stands.
  */
 export class Standing {
   private readonly stretches: Stretch[] = [];

@@ -1,6 +1,7 @@
 import {
   findingName,
   HARM_NAMES,
+  isExpected,
   KEPT_FIGURES,
   type Alignment,
   type DeliverySpec,
@@ -90,7 +91,7 @@ const rowsOf = (
 ): RecheckedReading[] =>
   after.map((is) => {
     const was = before.find((f) => f.defect === is.defect && f.reading === is.reading);
-    const expected = steps.findLast((s) => s.defect === is.defect && s.expect.reading === is.reading);
+    const expected = steps.findLast((s) => isExpected(s, is));
     return {
       defect: is.defect,
       reading: is.reading,

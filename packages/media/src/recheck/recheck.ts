@@ -30,6 +30,7 @@ import {
   turnOf,
   type HarmedWindow,
   type Picture,
+  type Asked,
 } from '@bevrin/core';
 import { measureClip } from '../measure-clip.js';
 import { probeClip, type ProbedClip } from '../probe.js';
@@ -228,7 +229,7 @@ interface Looked {
 /** What was to be done to the original, and the faults of its sensor. */
 interface Known {
   readonly steps: readonly Pick<Step, 'treatment'>[];
-  readonly faults: ReturnType<typeof faultsIn>;
+  readonly faults: Asked['faults'];
 }
 
 /** Measures what the repair harmed about several frames spread over the clip. */

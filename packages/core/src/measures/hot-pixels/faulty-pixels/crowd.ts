@@ -32,7 +32,7 @@ export const usualNumber = (dots: readonly Place[], { width, height }: Size): nu
  * @param size of the picture, px
  */
 export const isOfACrowd = (place: Place, dots: readonly Place[], size: Size): boolean => {
-  const others = dots.filter((d) => !isOneWith(place)(d));
+  const others = besides(place, dots);
   const inLine = (along: 'x' | 'y', length: number): boolean =>
     isUnlikely(
       others.filter((d) => Math.abs(d[along] - place[along]) <= IN_LINE).length,
@@ -53,13 +53,17 @@ export const isAmong = (
   expected: number,
   within = Infinity,
 ): boolean =>
-  dots
-    .filter((d) => !isOneWith(place)(d))
+  besides(place, dots)
     .map((d) => Math.hypot(d.x - place.x, d.y - place.y))
     .filter((r) => r <= within)
     .sort((a, b) => a - b)
     .slice(0, NEAREST)
     .some((r, i) => isUnlikely(i + 1, (expected * Math.PI * r * r) / (width * height)));
+
+const besides = (place: Place, dots: readonly Place[]): Place[] => {
+  const isItself = isOneWith(place);
+  return dots.filter((d) => !isItself(d));
+};
 
 const isUnlikely = (count: number, mean: number): boolean =>
   count >= LEAST && chanceOf(count, mean) < BY_CHANCE;

@@ -142,7 +142,8 @@ export const judgeSuspects = (
   };
   const dots = eachOnce(sorted.dots);
   tellApart(likely, (fault) => isOfACrowd(fault, dots, clip), OF_A_CROWD);
-  const detail = eachOnce(sorted.detail);
+  // Detail may be thousands of places: nobody asks for it where nothing stays among it.
+  const detail = staying.length > 0 ? eachOnce(sorted.detail) : [];
   const byChance = Math.max(EXPECTED, usualNumber(detail, clip));
   tellApart(staying, (fault) => isAmong(fault, detail, clip, byChance, STILL_WITHIN), STANDS_STILL);
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
