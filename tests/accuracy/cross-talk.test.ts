@@ -114,6 +114,17 @@ describe('cross-talk', function () {
       { ...SCENES[0], seed: 921, study: 'stream', camera: {}, width: 640, height: 360 },
     ],
     [
+      'a face close by that sways, by hand',
+      {
+        ...SCENES[0],
+        seed: 922,
+        study: 'close-up',
+        camera: { handPx: 0.7, handDeg: 0.02 },
+        width: 640,
+        height: 360,
+      },
+    ],
+    [
       'posts before open ground, in a pan',
       { ...SCENES[0], seed: 920, study: 'shore', camera: { panPx: 26 } },
     ],

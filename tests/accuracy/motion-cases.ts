@@ -118,5 +118,16 @@ export const MOTION_CASES: readonly AccuracyCase[] = [
     camera: { handPx: 12, handDeg: 0.4 },
     readout: 0,
   }),
+  moving('a face close by that sways', {
+    study: 'close-up',
+    seed: 809,
+    camera: { handPx: 1.5, handDeg: 0.05 },
+  }),
+  moving('a face close by, hard shake', {
+    study: 'close-up',
+    seed: 810,
+    camera: { handPx: 5, handDeg: 0.15 },
+    readout: 0.5,
+  }),
   moving('a stream behind a post, held', { study: 'stream', seed: 808, camera: {}, frames: 60 }),
 ];

@@ -1,3 +1,4 @@
+import { closeUpStudy } from './scene/close-up.js';
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
@@ -32,7 +33,8 @@ import {
 
 /** A test clip in words: plain data, so that the rendered file can be kept under its content. */
 export interface StudyClip {
-  readonly study: 'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds' | 'shore' | 'stream';
+  readonly study:
+    'foliage' | 'wall' | 'night' | 'dusk' | 'cloth' | 'bricks' | 'clouds' | 'shore' | 'stream' | 'close-up';
   readonly width: number;
   readonly height: number;
   readonly frames: number;
@@ -116,6 +118,8 @@ const sceneOf = (
       return bricksStudy(width, height, seed, margin);
     case 'clouds':
       return cloudsStudy(width, height, seed, margin);
+    case 'close-up':
+      return closeUpStudy(width, height, seed, margin);
     case 'stream':
       return streamStudy(width, height, seed, margin);
     case 'shore':

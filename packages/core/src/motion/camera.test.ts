@@ -83,6 +83,7 @@ describe('the camera from tiles', () => {
         xy: new Float64Array(all.length),
         yy: known,
         found: new Uint8Array(all.length).fill(1),
+        foundShare: 1,
       },
       STILL,
       W,

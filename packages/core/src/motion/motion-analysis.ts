@@ -1,4 +1,4 @@
-import type { ClipFacts, Shot } from '#terms';
+import { rationalToNumber, type ClipFacts, type Shot } from '#terms';
 import { kernels } from '../kernels/kernels.js';
 import { mean } from '../maths/robust.js';
 import type { Frame } from '../picture/frame.js';
@@ -12,7 +12,7 @@ import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
 import { STILL, type Registration, type Similarity } from './similarity.js';
-import { Standing, type OutlierMap } from './standing.js';
+import { OtherWays, type OtherCourse, type OutlierMap } from './other-ways.js';
 import { followTiles, type TileMotions } from './tiles.js';
 
 /** What the camera did from the frame before to this one, in clip pixels. */
@@ -63,7 +63,7 @@ export interface MotionAnalysis {
   readonly stepNow: CameraStep | null;
   /**
    * Step of the camera into each frame; `null` where it is unknown. Once every small frame was taken: then it is known whether
-   * the camera stood still while what most of its picture shows went on.
+   * what was followed was the scene, or something that moved in most of the picture.
    */
   steps(): readonly (CameraStep | null)[];
   /** The shots; complete once every small frame was taken. */
@@ -86,10 +86,7 @@ export interface Carried {
 /** The step of a camera that stood still while something else was followed. */
 const stoodStill = (step: CameraStep, share: number): CameraStep => ({
   ...step,
-  dx: 0,
-  dy: 0,
-  zoom: 0,
-  turn: 0,
+  ...STILL,
   following: share,
   otherwise: 1 - share,
   bands: step.bands.map(() => 0),
@@ -104,9 +101,11 @@ const LEAST_SEARCHED = 100;
 const WELL_KNOWN = 6;
 /** Share of the points that must follow a motion that was only guessed. */
 const GOES_ON = 0.7;
-/** Share of the tiles that are found again in a picture that was followed: of another picture hardly one is. */
+/**
+ * Share of the tiles that are found again in a picture that was followed: of another picture hardly one is. Where most of what
+ * it shows is plain, a burnt-out sky, most of the rest is enough.
+ */
 const FOUND_AGAIN = 0.3;
-/** Where fewer than this are, something that jumps aside may have been followed. */
 const MOST_FOUND = 0.6;
 /** Something moves where in so many of the frames this near … */
 const MOVED_FRAMES = 3;
@@ -143,14 +142,16 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   /** Share of the tiles that were found again in each frame. */
   private readonly found: number[] = [];
   private least: BlackBars | null = null;
-  private readonly standing = new Standing();
+  private readonly otherWays: OtherWays;
   private settled: readonly (CameraStep | null)[] | null = null;
 
-  /** @param clip the size that the small view was made from */
+  /** @param clip the size that the small view was made from, and what its codes and frames stand for */
   constructor(
-    private readonly clip: Pick<ClipFacts, 'width' | 'height' | 'bitDepth' | 'range'>,
+    private readonly clip: Pick<ClipFacts, 'width' | 'height' | 'bitDepth' | 'range' | 'frameRate'>,
     private readonly mask: Mask,
-  ) {}
+  ) {
+    this.otherWays = new OtherWays(rationalToNumber(clip.frameRate));
+  }
 
   take(frame: Frame): void {
     this.before = this.full === NOTHING ? null : this.full;
@@ -186,7 +187,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     this.carriedNow = [];
     if (!prepared) {
       this.camera.push(null);
-      this.standing.lost();
+      this.otherWays.lost();
       this.found.push(0);
       return;
     }
@@ -198,7 +199,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       const first = { ...motion, dx: motion.dx * toFull, dy: motion.dy * toFull };
       const tiles = followTiles(before, smooth, first, this.leftOut, smallScale(this.clip).black);
       const camera = cameraMotion(tiles, first, smooth.width, smooth.height, outliersBefore);
-      return { coarse, tiles, camera, found: shareOf(tiles.found) };
+      return { coarse, tiles, camera, found: mean(tiles.found) || 0 };
     };
     // A camera goes on as it went: only where that does not hold is the whole neighbourhood searched.
     const onward = this.guess && register(from, to, this.guess);
@@ -208,6 +209,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       const anew = followed(register(from, to));
       if (anew.found > best.found) best = anew;
     }
+    // Where few are found, something that jumps aside may have been followed.
     if (best.found < MOST_FOUND) {
       const still = followed(null);
       if (backingOf(still) > backingOf(best)) best = still;
@@ -215,21 +217,22 @@ export class RunningMotionAnalysis implements MotionAnalysis {
     const { coarse, tiles, camera } = best;
     this.guess = coarse?.motion ?? null;
     this.found.push(best.found);
-    const isKnown = best.found >= FOUND_AGAIN;
+    const isKnown = best.found >= FOUND_AGAIN || tiles.foundShare >= MOST_FOUND;
     if (!camera || !isKnown || Number.isNaN(camera.motion.dx) || Number.isNaN(camera.motion.dy)) {
       this.registration = isKnown ? coarse && scaled(coarse, 2 ** skip) : null;
       this.camera.push(null);
-      this.standing.lost();
+      this.otherWays.lost();
       return;
     }
     const k = this.picture.width / smooth.width;
     this.registration = scaled({ motion: camera.motion, following: camera.following }, k);
     this.camera.push(this.stepOf(camera));
-    this.standing.take(tiles, camera, smooth);
+    this.otherWays.take(tiles, camera, smooth);
     this.countStrangers(tiles, camera.outliers, smooth.width, smooth.height);
   }
 
-  private stepOf({ motion, bands, known, following, otherwise, error }: CameraMotion): CameraStep {
+  private stepOf(of: Omit<CameraMotion, 'backing' | 'outliers'>): CameraStep {
+    const { motion, bands, known, following, otherwise, error } = of;
     const { x, y } = this.scale;
     return {
       dx: motion.dx * x,
@@ -242,6 +245,13 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       known: Float32Array.from(known, (k) => Math.min(1, k / WELL_KNOWN)),
       error: { x: error.x * x, y: error.y * y },
     };
+  }
+
+  /** The step of the camera in the stead of what was followed. */
+  private insteadOf(step: CameraStep, { share, steps }: OtherCourse, at: number): CameraStep | null {
+    if (steps === 'stands') return stoodStill(step, share);
+    const instead = steps[at];
+    return instead && this.stepOf({ ...instead, following: share, otherwise: 1 - share });
   }
 
   private countStrangers(tiles: TileMotions, outliers: Uint8Array, width: number, height: number): void {
@@ -278,10 +288,10 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   steps(): readonly (CameraStep | null)[] {
     if (this.settled?.length === this.camera.length) return this.settled;
     const steps = [...this.camera];
-    for (const { startFrame, endFrame, share } of this.standing.stoodStill())
-      for (let f = startFrame; f <= endFrame; f++) {
+    for (const course of this.otherWays.courses())
+      for (let f = course.startFrame; f <= course.endFrame; f++) {
         const step = steps[f];
-        if (step) steps[f] = stoodStill(step, share);
+        steps[f] = step && this.insteadOf(step, course, f - course.startFrame);
       }
     this.settled = steps;
     return steps;
@@ -304,7 +314,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   }
 
   outliers(): OutlierMap {
-    return this.standing.outliers();
+    return this.otherWays.outliers();
   }
 
   bars(): BlackBars {
@@ -322,8 +332,6 @@ interface Followed {
 }
 
 const backingOf = ({ camera }: Followed): number => camera?.backing ?? 0;
-
-const shareOf = (marks: Uint8Array): number => mean(marks) || 0;
 
 const scaled = ({ motion, following }: Registration, k: number): Registration => ({
   motion: { ...motion, dx: motion.dx * k, dy: motion.dy * k },

@@ -37,6 +37,7 @@ export class RepeatFinder {
     const { differences } = this;
     const found = new Set<number>();
     const likely = new Set<number>();
+    const faint: number[] = [];
     for (let f = 1; f < differences.length; f++) {
       const here = differences[f];
       const around = differences
@@ -46,16 +47,23 @@ export class RepeatFinder {
       const usual = around.length === 0 ? Infinity : median(around);
       if (usual <= LEAST) continue;
       if (here <= MOST && here < SHARE * usual) found.add(f);
+      if (here >= CODED_ANEW * usual) continue;
+      faint.push(f);
       const beside = [differences[f - 1], differences[f + 1] ?? usual];
-      if (here >= CODED_ANEW * usual || beside.some((d) => d < GOES_ON * usual)) continue;
+      if (beside.some((d) => d < GOES_ON * usual)) continue;
       likely.add(f);
       if (beside[1] > JUMPS * usual) found.add(f);
     }
-    return cadenceOf(likely) === null ? found : likely;
+    const all = new Set([...found, ...likely]);
+    const every = cadenceOf(all);
+    if (every === null) return found;
+    // Of those in the rhythm that a slow moment lies beside, the neighbours in the rhythm tell.
+    const inRhythm = faint.filter((f) => all.has(f - every) || all.has(f + every));
+    return new Set([...all, ...inRhythm].sort((a, b) => a - b));
   }
 }
 
-/** A rhythm needs this many repeats, and this share of them the same number of frames apart. */
+/** A rhythm needs this many repeats, half of them so many frames apart, and this share of them so many or, where one is missed, a multiple. */
 const LEAST_REPEATS = 4;
 const LEAST_SHARE = 0.8;
 
@@ -64,10 +72,8 @@ export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
   const frames = [...repeats].sort((a, b) => a - b);
   if (frames.length < LEAST_REPEATS) return null;
   const gaps = frames.slice(1).map((f, i) => f - frames[i]);
-  const usual = median(gaps);
-  return Number.isInteger(usual) &&
-    usual > 1 &&
-    gaps.filter((g) => g === usual).length >= LEAST_SHARE * gaps.length
-    ? usual
-    : null;
+  const times = (gap: number): number => gaps.filter((g) => g === gap).length;
+  const usual = gaps.reduce((a, b) => (times(b) > times(a) || (times(b) === times(a) && b < a) ? b : a));
+  const inRhythm = gaps.filter((g) => g % usual === 0).length;
+  return usual > 1 && 2 * times(usual) >= gaps.length && inRhythm >= LEAST_SHARE * gaps.length ? usual : null;
 };

@@ -32,6 +32,8 @@ export interface TileMotions {
   readonly yy: Float64Array;
   /** Whether the tile was found again. */
   readonly found: Uint8Array;
+  /** Share of what the picture shows that was found again, 0–1: tiles count by their contrast, for of what is plain nothing is. */
+  readonly foundShare: number;
 }
 
 /**
@@ -58,8 +60,10 @@ export const followTiles = (
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
   const between = [kernels.keep(a.samples), kernels.keep(b.samples)] as const;
   const { follow, result } = followerOf(a, between, black, slopesOf);
+  let [all, again] = [0, 0];
   for (let i = 0; i < n; i++) {
-    const { left, top } = corners[i];
+    const { left, top, contrast } = corners[i];
+    all += contrast;
     // A tile of even side has its middle between pixels.
     x[i] = left + HALF - 0.5 - cx;
     y[i] = top + HALF - 0.5 - cy;
@@ -67,18 +71,21 @@ export const followTiles = (
     const py = first.dy + first.turn * x[i] + first.zoom * y[i];
     if (!follow(left, top, px, py)) continue;
     found[i] = 1;
+    again += contrast;
     dx[i] = result(0);
     dy[i] = result(1);
     xx[i] = result(2);
     xy[i] = result(3);
     yy[i] = result(4);
   }
-  return { count: n, x, y, dx, dy, xx, xy, yy, found };
+  return { count: n, x, y, dx, dy, xx, xy, yy, found, foundShare: all > 0 ? again / all : 0 };
 };
 
 interface Corner {
   readonly left: number;
   readonly top: number;
+  /** Root of the summed squares of its gradients. */
+  readonly contrast: number;
 }
 
 /** The place of each cell whose gradients point most ways (Shi and Tomasi 1994); every other row and column is enough. */
@@ -105,7 +112,7 @@ const pickCorners = ({ width, height, samples }: Level, leftOut: Uint8Array | nu
           const score = smaller(xx, xy, yy) + 0.02 * (xx + yy);
           if (score > best && xx + yy > least) {
             best = score;
-            at = { left: 2 + c * SQUARE, top: 2 + r * SQUARE };
+            at = { left: 2 + c * SQUARE, top: 2 + r * SQUARE, contrast: Math.sqrt(xx + yy) };
           }
         }
       if (at && !(leftOut && isLeftOut(leftOut, width, at))) corners.push(at);

@@ -1,7 +1,7 @@
 import { rationalToNumber, type Measurement } from '#document';
 import { slowCourse } from '../maths/smooth.js';
 import { solveBanded } from '../maths/solve.js';
-import { INTENDED_MOTION_HZ } from '../measures/shake/path.js';
+import { INTENDED_MOTION_HZ } from '../motion/intended.js';
 
 /** How a picture lies off where it was meant to: clip pixels, radians, share of the size. */
 export interface Displacement {

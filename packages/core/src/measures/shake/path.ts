@@ -1,11 +1,10 @@
 import { quantile } from '../../maths/robust.js';
 import { slowCourse } from '../../maths/smooth.js';
+import { INTENDED_MOTION_HZ } from '../../motion/intended.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 import type { CameraIntent } from '#terms';
 import { whipsIn, type Whip } from './whips.js';
 
-/** What is slower than this is an operator's move; half of a movement at just this rate counts as meant. */
-export const INTENDED_MOTION_HZ = 0.7;
 /** A camera whose whole path stays within this share of the width (RMS) is locked off. */
 const LOCKED_OFF = 0.0003;
 /** A pan goes at least this share of the width a second, and leads this share of its way in one direction. */

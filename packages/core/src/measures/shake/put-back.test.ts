@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { slowCourse } from '../../maths/smooth.js';
-import { INTENDED_MOTION_HZ, rootMeanSquare } from './path.js';
+import { INTENDED_MOTION_HZ } from '../../motion/intended.js';
+import { rootMeanSquare } from './path.js';
 import { jitterPower } from './put-back.js';
 
 const RATE = 25;

@@ -1,6 +1,7 @@
 import { slowCourse, slowGain } from '../../maths/smooth.js';
 import { spectrumOf } from '../../maths/spectrum.js';
-import { INTENDED_MOTION_HZ, isKnown, rootMeanSquare } from './path.js';
+import { INTENDED_MOTION_HZ } from '../../motion/intended.js';
+import { isKnown, rootMeanSquare } from './path.js';
 
 /** Swings are looked at from the cut up to so many times its frequency, each this much above the one before; quicker ones stay whole. */
 const HIGHEST = 8;

@@ -3,9 +3,10 @@ import { shake as described, type ShakeValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
 import { spectrumOf } from '../../maths/spectrum.js';
 import type { CameraStep, MotionAnalysis } from '../../motion/motion-analysis.js';
+import { INTENDED_MOTION_HZ } from '../../motion/intended.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
-import { cropFor, INTENDED_MOTION_HZ, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
+import { cropFor, isKnown, rootMeanSquare, splitPath, type ShotPath } from './path.js';
 import { jitterPower } from './put-back.js';
 import { rounded } from '../../maths/round.js';
 

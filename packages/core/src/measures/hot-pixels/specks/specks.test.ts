@@ -6,7 +6,7 @@ import type { MeasureOptions } from '../../measure.js';
 import { specks, type SpecksFound } from './specks.js';
 
 const [width, height] = [320, 180];
-const CLIP = { width, height, bitDepth: 8, range: 'full' } as const;
+const CLIP = { width, height, bitDepth: 8, range: 'full', frameRate: '25/1' } as const;
 const FINE = 4;
 /** A lens draws a little wider than a pixel. */
 const WIDE = 1.4;
