@@ -30,8 +30,6 @@ export interface Alias {
 
 /** A pattern must be there in this share of the pairs. */
 const LEAST_SEEN = 0.35;
-/** A camera that moves further between two frames, pixels, takes the window off the pattern. */
-const MOST_MOVED = 14;
 /** Pairs between which a pattern of the scene and an alias would turn apart by at least this much, radians, tell. */
 const TELLING = 0.5;
 const LEAST_TELLING = 2;
@@ -102,7 +100,7 @@ export const aliasIn = (
   };
   const moving = all.flatMap((s) => {
     const step = steps[s.frame];
-    return step && Math.hypot(step.dx, step.dy) < MOST_MOVED
+    return step
       ? [
           {
             ...s,
@@ -155,7 +153,7 @@ const usualOf = (all: readonly PatternSample[]): PatternSample =>
   )[0];
 
 /** How far two frequencies lie apart, in their unit: a pattern has no direction, so one and its opposite are the same. */
-export const frequencyApart = (
+const frequencyApart = (
   a: { readonly fx: number; readonly fy: number },
   b: { readonly fx: number; readonly fy: number },
 ): number => Math.min(Math.hypot(a.fx - b.fx, a.fy - b.fy), Math.hypot(a.fx + b.fx, a.fy + b.fy));

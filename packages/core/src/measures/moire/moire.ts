@@ -7,7 +7,7 @@ import type { Frame, Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale } from '../../picture/signal.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { finerOf, halfOf } from './half.js';
-import { aliasIn, frequencyApart, type PatternSample, type Alias } from './alias.js';
+import { aliasIn, type PatternSample, type Alias } from './alias.js';
 import { amplitudeAt, peakOf } from './peak.js';
 import { RegularityCheck } from './regular.js';
 import { rounded } from '../../maths/round.js';
@@ -22,8 +22,7 @@ const SCATTER = 7919;
 /** Pairs of frames that are looked at; more tell nothing new. */
 const MOST_PAIRS = 12;
 /** A pattern fainter than this is not noticed, % of range. */
-const LEAST_LUMA_PCT = 0.5;
-const LEAST_COLOUR_PCT = 0.5;
+const LEAST_PCT = 0.5;
 /** Colour with a luma pattern of less than this share beside it belongs to no cloth. */
 const NO_LUMA = 0.35;
 /** Wide patterns are looked for at half size: their period is at least this, clip pixels. */
@@ -155,7 +154,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const { kx, ky, side, span } = this.shape(planes, p, look);
     const check = this.checks.get(side) ?? new RegularityCheck(side);
     this.checks.set(side, check);
-    const least = (p === 0 ? LEAST_LUMA_PCT : LEAST_COLOUR_PCT) / 100;
+    const least = LEAST_PCT / 100;
     return check.looksRegular(planes[p], Math.floor(x / kx), Math.floor(y / ky), least * span * 0.7);
   }
 
@@ -186,7 +185,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     const { kx, ky, side } = this.shape(first, p, look);
     const mostBin = look === 2 ? (SIDE * look) / WIDE_FROM_PX : undefined;
     const peak = peakOf(this.spectrumAt(first, second, p, x, y, look), mostBin);
-    if (!peak || peak.amplitude < (p === 0 ? LEAST_LUMA_PCT : LEAST_COLOUR_PCT)) return;
+    if (!peak || peak.amplitude < LEAST_PCT) return;
     let beside = 1;
     if (p > 0) {
       // The same fineness in luma: its window has more samples a side, so its bins lie the same number of cycles apart.
@@ -297,8 +296,7 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
           other.kind === member.kind &&
           other.side === member.side &&
           Math.abs(other.x - member.x) <= member.side &&
-          Math.abs(other.y - member.y) <= member.side &&
-          mayBeOneCloth(member, other)
+          Math.abs(other.y - member.y) <= member.side
         ) {
           left.delete(other);
           sheet.push(other);
@@ -307,14 +305,6 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
   }
   return sheets;
 };
-
-/** Frequencies of neighbouring windows of one cloth differ by no more than this share of the finer one. */
-const ONE_CLOTH = 0.4;
-
-/** Where nothing is known of how they move, patterns side by side are one cloth if they are alike: stalks and twigs are not. */
-const mayBeOneCloth = (a: Judged, b: Judged): boolean =>
-  (a.crawlPxPerFrame !== null && b.crawlPxPerFrame !== null) ||
-  frequencyApart(a, b) <= ONE_CLOTH * Math.max(Math.hypot(a.fx, a.fy), Math.hypot(b.fx, b.fy));
 
 type Pattern = MoireValues['patterns'][number];
 

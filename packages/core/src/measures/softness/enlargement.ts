@@ -14,14 +14,8 @@ const [LOWEST, HIGHEST] = [0.14, 0.46];
 /** Codecs leave a period of 8 samples and its multiples: nothing is read this near to them. */
 const CODEC_BLOCK = 8;
 const BESIDE_BLOCKS = 0.014;
-/** A peak stands this far above the median in the mean of rows and columns, and this far in each of them, … */
-const STANDS_OUT = 10;
-const IN_EACH = 6;
-/** … less where the enlargement is the commonest of all, by half, and the peak lies just there. */
-const COMMON = 1 / 3;
-const COMMON_WITHIN = 0.004;
-const COMMON_STANDS_OUT = 6.5;
-const COMMON_IN_EACH = 4.5;
+/** A peak stands this far above the median, along rows and along columns. */
+const STANDS_OUT = 7;
 
 /**
  * What an interpolation leaves: new samples lie between old ones at distances that repeat, and so does how far they are
@@ -56,35 +50,26 @@ export class EnlargementFinder {
   scale(edges: number): number | null {
     const [across, down] = [spectrumOf(this.columns), spectrumOf(this.rows)];
     if (!across || !down) return null;
-    const peaks: { readonly frequency: number; readonly height: number }[] = [];
+    const peaks: number[] = [];
     const size = 2 * (across.length - 1);
-    const heightAt = (k: number): number => Math.sqrt(across[k] * down[k]);
-    const isPeak = (k: number, least: number, leastInEach: number): boolean =>
-      heightAt(k) >= Math.max(least, heightAt(k - 1), heightAt(k + 1)) &&
-      Math.min(across[k], down[k]) >= leastInEach;
+    const heightAt = (k: number): number => Math.min(across[k], down[k]);
+    const isPeak = (k: number, least: number): boolean =>
+      heightAt(k) >= Math.max(least, heightAt(k - 1), heightAt(k + 1));
     for (let k = Math.ceil(LOWEST * size); k <= HIGHEST * size; k++) {
       const frequency = k / size;
-      if (isOfBlocks(frequency)) continue;
-      const common = Math.abs(frequency - COMMON) <= COMMON_WITHIN;
-      if (isPeak(k, common ? COMMON_STANDS_OUT : STANDS_OUT, common ? COMMON_IN_EACH : IN_EACH))
-        peaks.push({ frequency, height: heightAt(k) });
+      if (!isOfBlocks(frequency) && isPeak(k, STANDS_OUT)) peaks.push(frequency);
     }
     const unlike = (scale: number): number =>
       Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
     const hasTrace = (frequency: number): boolean => {
       if (frequency < LOWEST || isOfBlocks(frequency)) return false;
       for (let k = Math.ceil((frequency - WITHIN) * size); k <= (frequency + WITHIN) * size; k++)
-        if (isPeak(k, SECOND_STANDS_OUT, SECOND_IN_EACH)) return true;
+        if (isPeak(k, SECOND_STANDS_OUT)) return true;
       return false;
     };
-    const highest = Math.max(0, ...peaks.map((p) => p.height));
-    const alone = peaks
-      .filter((p) => p.height >= NEARLY_AS_HIGH * highest)
-      .map((p) => scaleBehind(p.frequency, edges));
-    const ofMosaic = peaks
-      .flatMap(({ frequency: f }) => [f, 1 - f, 2 * f])
-      .filter((s) => s < 1 && hasBoth(s, hasTrace));
-    const scales = [...ofMosaic, ...alone];
+    const ofMosaic = peaks.flatMap((f) => [f, 1 - f, 2 * f]).filter((s) => s < 1 && hasBoth(s, hasTrace));
+    const scales = [...ofMosaic, ...peaks.map((f) => scaleBehind(f, edges))];
+    // A trace is there again at twice its frequency, and beside the blocks of a codec mirrored: the edges tell which it is.
     const against = (scale: number): number => unlike(scale) - (ofMosaic.includes(scale) ? BOTH_TELL : 0);
     return scales.length > 0 ? scales.reduce((a, b) => (against(b) < against(a) ? b : a)) : null;
   }
@@ -95,9 +80,8 @@ const isOfBlocks = (frequency: number): boolean => {
   return Math.abs(block - Math.round(block)) < BESIDE_BLOCKS * CODEC_BLOCK;
 };
 
-/** The second trace of a picture that went through a mosaic stands this far above the median, and in each direction; near where it must lie. */
-const SECOND_STANDS_OUT = 5;
-const SECOND_IN_EACH = 4;
+/** The second trace of a picture that went through a mosaic stands this far above the median, near where it must lie. */
+const SECOND_STANDS_OUT = 4.5;
 const WITHIN = 0.003;
 /** Edges may be this much (log of size) less like a scale whose two traces are both there. */
 const BOTH_TELL = 0.15;
@@ -114,8 +98,6 @@ const hasBoth = (scale: number, hasTrace: (frequency: number) => boolean): boole
 /** Edges of a picture that was enlarged to more than twice its size look this much sharper than its size can be: cubics overshoot. */
 const LOOKS_SHARPER = 1.55;
 const LOOKS_LIKE = 1.3;
-/** Beside the blocks of a codec a trace is there twice, where it is and mirrored: of peaks that are this high beside the highest, the one that the edges fit. */
-const NEARLY_AS_HIGH = 0.5;
 /** Between the edges of a picture that was enlarged to more than twice its size and those of one that was not, in octaves the middle. */
 const BETWEEN = 1.33;
 
