@@ -4,6 +4,7 @@ import type { Plane } from '../../picture/frame.js';
 import { chromaScale, lumaScale, lumaWeights } from '../../picture/signal.js';
 import { lumaSlopes, type Transform } from '../../picture/viewing.js';
 import { BLOCK, type FlatBlock } from './pair.js';
+import { ownWayOf, takeOut } from './own-way.js';
 import { detailOf, detailOfNoise } from './picture-left.js';
 import { LAGS, lanczos, noiseGain, TAPS } from './resample.js';
 
@@ -100,6 +101,7 @@ export class BlockReader {
     for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, block, rho));
     const [luma, cb, cr] = this.differences;
     const { gain, tapsX, tapsY, light } = shapes[0];
+    this.followBlock(block, shapes);
     correlation.add(luma);
     const power = this.rgb
       ? rgbPower(this.differences, shapes, this.facts)
@@ -114,6 +116,18 @@ export class BlockReader {
       x: block.x,
       y: block.y,
     };
+  }
+
+  /** What goes another way than the picture is laid over itself by its own. */
+  private followBlock({ x, y }: FlatBlock, shapes: readonly Shape[]): void {
+    const { first, differences, scales } = this;
+    const way = ownWayOf(first[0], x, y, differences[0], 100 / scales[0].span);
+    if (!way) return;
+    shapes.forEach(({ width, height }, p) => {
+      const [sx, sy] = [BLOCK / width, BLOCK / height];
+      const area = { x: Math.floor(x / sx), y: Math.floor(y / sy), width, height };
+      takeOut(first[p], area, { dx: way.dx / sx, dy: way.dy / sy }, differences[p], 100 / scales[p].span);
+    });
   }
 
   /** Noise of luma once it went through the transform, by its slopes at the block's own colour. */
