@@ -1,8 +1,9 @@
 import type { Level } from '../picture/pyramid.js';
+import type { SurroundingStep } from './beside.js';
 import type { CameraMotion } from './camera.js';
 import { cellMotions, cellOf, CELLS, COLUMNS, ROWS } from './cells.js';
 import { Standing } from './standing.js';
-import { CellRecord, type Surroundings, type SurroundingStep } from './surroundings.js';
+import { CellRecord, type Surroundings } from './surroundings.js';
 import type { TileMotions } from './tiles.js';
 
 type Size = Pick<Level, 'width' | 'height'>;

@@ -1,15 +1,21 @@
-import { mean, median } from '../maths/robust.js';
+import { median } from '../maths/robust.js';
 import { slowCourse } from '../maths/smooth.js';
 import type { Level } from '../picture/pyramid.js';
-import type { CameraMotion, Place } from './camera.js';
-import { CELLS, isAtTheEdge, placeOf, rowOf, ROWS } from './cells.js';
+import {
+  besideOf,
+  farFrom,
+  nearMedian,
+  stepBeside,
+  TOGETHER,
+  type SurroundingStep,
+  type Way,
+} from './beside.js';
+import type { Place } from './camera.js';
+import { CELLS, isAtTheEdge, placeOf, rowOf } from './cells.js';
 import { INTENDED_MOTION_HZ } from './intended.js';
 import type { Similarity } from './similarity.js';
 
 type Size = Pick<Level, 'width' | 'height'>;
-
-/** The motion into one frame of what surrounds a subject, in pixels of the picture. */
-export type SurroundingStep = Pick<CameraMotion, 'motion' | 'bands' | 'known' | 'error'>;
 
 /** What surrounds a subject that was followed in its stead. */
 export interface Surroundings {
@@ -29,9 +35,7 @@ const FIRST_ROOM = 64;
 const LOOKED_AT = 100;
 /** A cell that was found in fewer of the frames tells too little. */
 const KNOWN = 0.7;
-/** Cells go together that lie within this in half of the frames, pixels: the errors of two tiles. */
-const TOGETHER = 0.12;
-/** Or within this share of the way by which they leave what is followed: turn and zoom part them. */
+/** Cells go together that lie within the errors of two tiles in half of the frames, or within this share of the way by which they leave what is followed: turn and zoom part them. */
 const TOGETHER_SHARE = 0.35;
 /** Fewer cells in fewer rows are a title, or a limb. */
 const LEAST_SHARE = 0.08;
@@ -163,11 +167,7 @@ export class CellRecord {
       if (ways.length < LEAST_CELLS) continue;
       const beside = besideOf(nearMedian(ways));
       known.forEach((cell, i) => {
-        if (!this.isKnown(f, cell)) return;
-        const way = this.wayOf(f, cell);
-        far[i].push(
-          Math.hypot(offX(beside, way) - beside.leanX * way.y, offY(beside, way) - beside.leanY * way.y),
-        );
+        if (this.isKnown(f, cell)) far[i].push(farFrom(beside, this.wayOf(f, cell)));
       });
     }
     return known.filter((_, i) => far[i].length > 0 && median(far[i]) <= within);
@@ -193,6 +193,7 @@ export class CellRecord {
     return ways.length < LEAST_CELLS ? null : stepBeside(this.followed[frame], nearMedian(ways));
   }
 }
+
 /** How near cells lie that go together, pixels. @param leave how far they leave what is followed */
 const togetherWithin = (leave: number): number => Math.max(TOGETHER, TOGETHER_SHARE * leave);
 
@@ -214,90 +215,4 @@ const shakeOf = (steps: readonly Similarity[], frameRate: number): number => {
     return path.reduce((sum, v, f) => sum + (v - course[f]) ** 2, 0) / path.length;
   };
   return Math.sqrt(power((m) => m.dx) + power((m) => m.dy));
-};
-
-/** A place about the middle of the picture, its row of cells, and how far it went beside what was followed. */
-interface Way extends Place {
-  readonly row: number;
-  readonly dx: number;
-  readonly dy: number;
-}
-
-/** Those that lie near the median of all. */
-const nearMedian = (ways: readonly Way[]): readonly Way[] => {
-  const [dx, dy] = [median(ways.map((w) => w.dx)), median(ways.map((w) => w.dy))];
-  const off = ways.map((w) => Math.hypot(w.dx - dx, w.dy - dy));
-  const most = Math.max(TOGETHER, 3 * median(off));
-  return ways.filter((_, i) => off[i] <= most);
-};
-
-/** How places go beside what was followed, pixels of the middle; what that grows by from row to row; turn and zoom. */
-interface Beside {
-  readonly dx: number;
-  readonly dy: number;
-  readonly leanX: number;
-  readonly leanY: number;
-  readonly zoom: number;
-  readonly turn: number;
-}
-
-/** Least squares. As with the camera, turn and zoom come from what changes along the rows alone. */
-const besideOf = (ways: readonly Way[]): Beside => {
-  const along = { spread: 0, x: 0, y: 0 };
-  for (const row of inRows(ways)) {
-    const middle = mean(row.map((w) => w.x));
-    for (const { x, dx, dy } of row) {
-      along.spread += (x - middle) ** 2;
-      along.x += (x - middle) * dx;
-      along.y += (x - middle) * dy;
-    }
-  }
-  const [zoom, turn] = along.spread > 0 ? [along.x / along.spread, along.y / along.spread] : [0, 0];
-  const turned = { dx: 0, dy: 0, zoom, turn };
-  const [x, y] = [offX, offY].map((off) => lineAtMiddle(ways, (w) => off(turned, w)));
-  return { dx: x.value, dy: y.value, leanX: x.slope, leanY: y.slope, zoom, turn };
-};
-
-/** How far a place lies off, its lean apart. */
-const offX = ({ dx, zoom, turn }: Omit<Beside, 'leanX' | 'leanY'>, w: Way): number =>
-  w.dx - dx - zoom * w.x + turn * w.y;
-const offY = ({ dy, zoom, turn }: Omit<Beside, 'leanX' | 'leanY'>, w: Way): number =>
-  w.dy - dy - turn * w.x - zoom * w.y;
-
-const inRows = (ways: readonly Way[]): readonly (readonly Way[])[] =>
-  Array.from({ length: ROWS }, (_, row) => ways.filter((w) => w.row === row));
-
-/** The motion of places; each row keeps a displacement of its own, and that of the middle lies on the line through them. */
-const stepBeside = (followed: Similarity, ways: readonly Way[]): SurroundingStep => {
-  const beside = besideOf(ways);
-  const motion = {
-    dx: followed.dx + beside.dx,
-    dy: followed.dy + beside.dy,
-    zoom: followed.zoom + beside.zoom,
-    turn: followed.turn + beside.turn,
-  };
-  const rows = inRows(ways);
-  const errorOf = (off: (w: Way) => number): number =>
-    Math.sqrt(mean(ways.map((w) => off(w) ** 2)) / ways.length);
-  return {
-    motion,
-    bands: Float64Array.from({ length: 2 * ROWS }, (_, i) =>
-      i % 2 === 0
-        ? motion.dx + mean(rows[i >> 1].map((w) => offX(beside, w)))
-        : motion.dy + mean(rows[i >> 1].map((w) => offY(beside, w))),
-    ),
-    known: Float64Array.from({ length: 2 * ROWS }, (_, i) => rows[i >> 1].length),
-    error: {
-      x: errorOf((w) => offX(beside, w) - beside.leanX * w.y),
-      y: errorOf((w) => offY(beside, w) - beside.leanY * w.y),
-    },
-  };
-};
-
-/** The line over the rows that lies nearest to what places tell, and its value at the middle row. */
-const lineAtMiddle = (ways: readonly Way[], of: (w: Way) => number): { value: number; slope: number } => {
-  const [y, v] = [mean(ways.map((w) => w.y)), mean(ways.map(of))];
-  const spread = ways.reduce((sum, w) => sum + (w.y - y) ** 2, 0);
-  const slope = spread > 0 ? ways.reduce((sum, w) => sum + (w.y - y) * of(w), 0) / spread : 0;
-  return { value: v - slope * y, slope };
 };
