@@ -40,7 +40,8 @@ const watched = (
       dy: Float64Array.from(going, (way) => (way ?? motion).dy + off()),
       found: new Uint8Array(CELLS.length).fill(1),
     } as unknown as TileMotions;
-    ways.take(tiles, { motion, outliers: Uint8Array.from(going, (way) => (way ? 1 : 0)) }, SIZE);
+    const bands = new Float64Array(2 * ROWS).fill(NaN);
+    ways.take(tiles, { motion, bands, outliers: Uint8Array.from(going, (way) => (way ? 1 : 0)) }, SIZE);
   }
   return ways;
 };

@@ -67,7 +67,7 @@ export class OtherWays {
    * @param followed what was followed into it, and the tiles that went another way
    * @param size of the picture, pixels
    */
-  take(tiles: TileMotions, followed: Pick<CameraMotion, 'motion' | 'outliers'>, size: Size): void {
+  take(tiles: TileMotions, followed: Pick<CameraMotion, 'motion' | 'bands' | 'outliers'>, size: Size): void {
     this.frame++;
     if (!this.isOpen) this.open(size);
     const stretch = this.stretches[this.stretches.length - 1];
@@ -81,7 +81,7 @@ export class OtherWays {
     cellMotions(tiles, size, this.motions);
     stretch.standing.take(this.motions, followed.motion);
     if (this.frame - stretch.startFrame >= MOST_FRAMES) stretch.record = null;
-    stretch.record?.take(this.motions, followed.motion);
+    stretch.record?.take(this.motions, followed);
   }
 
   private open(size: Size): void {

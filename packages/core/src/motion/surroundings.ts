@@ -10,7 +10,7 @@ import {
   type SurroundingStep,
   type Way,
 } from './beside.js';
-import type { Place } from './camera.js';
+import type { CameraMotion, Place } from './camera.js';
 import { CELLS, isAtTheEdge, placeOf, rowOf } from './cells.js';
 import { INTENDED_MOTION_HZ } from './intended.js';
 import type { Similarity } from './similarity.js';
@@ -59,6 +59,8 @@ const LEAST_CELLS = 6;
 export class CellRecord {
   private steps = new Int16Array(FIRST_ROOM * 2 * CELLS);
   private readonly followed: Similarity[] = [];
+  /** How far each row of what was followed lay off that in each frame, x and y in turn, as `steps` are kept. */
+  private readonly leant: Int16Array[] = [];
   private readonly places: readonly Place[];
 
   /** @param size of the picture, pixels */
@@ -68,9 +70,9 @@ export class CellRecord {
 
   /**
    * @param motions of the cells, x and y in turn, pixels; `NaN` where none is known
-   * @param followed in the same frame
+   * @param camera what was followed in the same frame
    */
-  take(motions: Float64Array, followed: Similarity): void {
+  take(motions: Float64Array, { motion: followed, bands }: Pick<CameraMotion, 'motion' | 'bands'>): void {
     const at = this.followed.length * 2 * CELLS;
     if (at === this.steps.length) {
       const more = new Int16Array(2 * at);
@@ -78,6 +80,8 @@ export class CellRecord {
       this.steps = more;
     }
     this.followed.push(followed);
+    const own = Float64Array.from(bands, (v, i) => v - (i % 2 === 0 ? followed.dx : followed.dy));
+    this.leant.push(Int16Array.from(own, (v) => (Number.isNaN(v) ? 0 : kept(v))));
     for (let cell = 0; cell < CELLS; cell++) {
       const { x, y } = this.places[cell];
       this.steps[at + 2 * cell] = kept(
@@ -98,27 +102,11 @@ export class CellRecord {
     const frames = this.followed.length;
     const looked = evenly(frames, LOOKED_AT);
     const known = Array.from({ length: CELLS }, (_, cell) => cell).filter(
-      (cell) => looked.filter((f) => this.isKnown(f, cell)).length >= KNOWN * looked.length,
+      (cell) => looked.filter((f) => isKnown(this.steps, f, cell)).length >= KNOWN * looked.length,
     );
-    const edge = known.filter(isAtTheEdge);
-    const leaves = (cell: number): number => this.leaves(looked, cell);
-    const withFollowed = edge.filter((cell) => leaves(cell) <= TOGETHER).length;
-    if (withFollowed > NEARLY_ALL * edge.length) return null;
-    let party: number[] = [];
-    for (const first of edge) {
-      const within = togetherWithin(leaves(first));
-      const all = known.filter((cell) => this.goTogether(looked, cell, first, within));
-      if (atTheEdge(all) > atTheEdge(party)) party = all;
-    }
-    for (let pass = 0; pass < GROWN && party.length >= LEAST_CELLS; pass++)
-      party = this.besideParty(looked, known, party, togetherWithin(median(party.map(leaves))));
-    const surrounds = atTheEdge(party) > Math.max(withFollowed, OF_THE_EDGE * edge.length);
-    if (
-      !surrounds ||
-      party.length < LEAST_SHARE * known.length ||
-      new Set(party.map(rowOf)).size < LEAST_ROWS
-    )
-      return null;
+    const party =
+      partyIn(this.steps, looked, known, this.places) ?? partyIn(this.upright(), looked, known, this.places);
+    if (!party) return null;
     const steps = this.followed.map((_, f) => this.stepOf(f, party));
     const instead = this.followed.map((motion, f) => steps[f]?.motion ?? motion);
     const shaken = shakeOf(this.followed, frameRate);
@@ -129,70 +117,116 @@ export class CellRecord {
     return { steps, share: party.length / known.length, cells };
   }
 
-  private isKnown(frame: number, cell: number): boolean {
-    return this.steps[2 * (frame * CELLS + cell)] !== UNKNOWN;
-  }
-
-  /** How far a cell leaves what is followed: the median over frames, pixels. */
-  private leaves(frames: readonly number[], cell: number): number {
-    const known = frames.filter((f) => this.isKnown(f, cell)).map((f) => 2 * (f * CELLS + cell));
-    return known.length > 0
-      ? median(known.map((at) => Math.hypot(this.steps[at], this.steps[at + 1]) / FINE))
-      : Infinity;
-  }
-
-  /** Whether two cells go alike, within so many pixels, in half of the frames in which both are known. */
-  private goTogether(frames: readonly number[], cell: number, other: number, within: number): boolean {
-    let [both, near] = [0, 0];
-    for (const f of frames) {
-      if (!this.isKnown(f, cell) || !this.isKnown(f, other)) continue;
-      const [a, b] = [2 * (f * CELLS + cell), 2 * (f * CELLS + other)];
-      both++;
-      const far = Math.hypot(this.steps[a] - this.steps[b], this.steps[a + 1] - this.steps[b + 1]);
-      if (far <= FINE * within) near++;
-    }
-    return both > 0 && 2 * near >= both;
-  }
-
-  /** All cells that go where a party of them leads, also as it turns, comes nearer or leans: in half of the frames. */
-  private besideParty(
-    frames: readonly number[],
-    known: readonly number[],
-    party: readonly number[],
-    within: number,
-  ): number[] {
-    const far = known.map((): number[] => []);
-    for (const f of frames) {
-      const ways = this.waysOf(f, party);
-      if (ways.length < LEAST_CELLS) continue;
-      const beside = besideOf(nearMedian(ways));
-      known.forEach((cell, i) => {
-        if (this.isKnown(f, cell)) far[i].push(farFrom(beside, this.wayOf(f, cell)));
-      });
-    }
-    return known.filter((_, i) => far[i].length > 0 && median(far[i]) <= within);
-  }
-
-  private wayOf(frame: number, cell: number): Way {
-    const at = 2 * (frame * CELLS + cell);
-    return {
-      ...this.places[cell],
-      row: rowOf(cell),
-      dx: this.steps[at] / FINE,
-      dy: this.steps[at + 1] / FINE,
-    };
-  }
-
-  private waysOf(frame: number, cells: readonly number[]): Way[] {
-    return cells.filter((cell) => this.isKnown(frame, cell)).map((cell) => this.wayOf(frame, cell));
+  /** How far each cell went beside its row of what was followed: read-out leans all that a camera shows. */
+  private upright(): Int16Array {
+    const out = this.steps.slice(0, this.followed.length * 2 * CELLS);
+    this.leant.forEach((rows, f) => {
+      for (let cell = 0; cell < CELLS; cell++) {
+        if (!isKnown(out, f, cell)) continue;
+        const at = 2 * (f * CELLS + cell);
+        out[at] -= rows[2 * rowOf(cell)];
+        out[at + 1] -= rows[2 * rowOf(cell) + 1];
+      }
+    });
+    return out;
   }
 
   /** The motion of some cells into a frame: of those that lie near their median. */
   private stepOf(frame: number, cells: readonly number[]): SurroundingStep | null {
-    const ways = this.waysOf(frame, cells);
+    const ways = waysOf(this.steps, frame, cells, this.places);
     return ways.length < LEAST_CELLS ? null : stepBeside(this.followed[frame], nearMedian(ways));
   }
 }
+
+const isKnown = (steps: Int16Array, frame: number, cell: number): boolean =>
+  steps[2 * (frame * CELLS + cell)] !== UNKNOWN;
+
+/**
+ * The cells that surround, by how they went beside what was followed; `null` where it is that which surrounds, or nothing does.
+ * @param steps of all cells in all frames, @param frames that are looked at, @param known the cells that were found in them
+ */
+const partyIn = (
+  steps: Int16Array,
+  frames: readonly number[],
+  known: readonly number[],
+  places: readonly Place[],
+): readonly number[] | null => {
+  const edge = known.filter(isAtTheEdge);
+  const leaves = (cell: number): number => leavesBy(steps, frames, cell);
+  const withFollowed = edge.filter((cell) => leaves(cell) <= TOGETHER).length;
+  if (withFollowed > NEARLY_ALL * edge.length) return null;
+  let party: number[] = [];
+  for (const first of edge) {
+    const within = togetherWithin(leaves(first));
+    const all = known.filter((cell) => goTogether(steps, frames, cell, first, within));
+    if (atTheEdge(all) > atTheEdge(party)) party = all;
+  }
+  for (let pass = 0; pass < GROWN && party.length >= LEAST_CELLS; pass++)
+    party = grown(steps, frames, known, party, togetherWithin(median(party.map(leaves))), places);
+  const surrounds =
+    atTheEdge(party) > Math.max(withFollowed, OF_THE_EDGE * edge.length) &&
+    party.length >= LEAST_SHARE * known.length &&
+    new Set(party.map(rowOf)).size >= LEAST_ROWS;
+  return surrounds ? party : null;
+};
+
+/** How far a cell leaves what is followed: the median over frames, pixels. */
+const leavesBy = (steps: Int16Array, frames: readonly number[], cell: number): number => {
+  const known = frames.filter((f) => isKnown(steps, f, cell)).map((f) => 2 * (f * CELLS + cell));
+  return known.length > 0 ? median(known.map((at) => Math.hypot(steps[at], steps[at + 1]) / FINE)) : Infinity;
+};
+
+/** Whether two cells go alike, within so many pixels, in half of the frames in which both are known. */
+const goTogether = (
+  steps: Int16Array,
+  frames: readonly number[],
+  cell: number,
+  other: number,
+  within: number,
+): boolean => {
+  let [both, near] = [0, 0];
+  for (const f of frames) {
+    if (!isKnown(steps, f, cell) || !isKnown(steps, f, other)) continue;
+    const [a, b] = [2 * (f * CELLS + cell), 2 * (f * CELLS + other)];
+    both++;
+    if (Math.hypot(steps[a] - steps[b], steps[a + 1] - steps[b + 1]) <= FINE * within) near++;
+  }
+  return both > 0 && 2 * near >= both;
+};
+
+/** All cells that go where a party of them leads, also as it turns, comes nearer or leans: in half of the frames. */
+const grown = (
+  steps: Int16Array,
+  frames: readonly number[],
+  known: readonly number[],
+  party: readonly number[],
+  within: number,
+  places: readonly Place[],
+): number[] => {
+  const far = known.map((): number[] => []);
+  for (const f of frames) {
+    const ways = waysOf(steps, f, party, places);
+    if (ways.length < LEAST_CELLS) continue;
+    const beside = besideOf(nearMedian(ways));
+    known.forEach((cell, i) => {
+      if (isKnown(steps, f, cell)) far[i].push(farFrom(beside, wayOf(steps, f, cell, places)));
+    });
+  }
+  return known.filter((_, i) => far[i].length > 0 && median(far[i]) <= within);
+};
+
+const wayOf = (steps: Int16Array, frame: number, cell: number, places: readonly Place[]): Way => {
+  const at = 2 * (frame * CELLS + cell);
+  return { ...places[cell], row: rowOf(cell), dx: steps[at] / FINE, dy: steps[at + 1] / FINE };
+};
+
+const waysOf = (
+  steps: Int16Array,
+  frame: number,
+  cells: readonly number[],
+  places: readonly Place[],
+): Way[] =>
+  cells.filter((cell) => isKnown(steps, frame, cell)).map((cell) => wayOf(steps, frame, cell, places));
 
 /** How near cells lie that go together, pixels. @param leave how far they leave what is followed */
 const togetherWithin = (leave: number): number => Math.max(TOGETHER, TOGETHER_SHARE * leave);
