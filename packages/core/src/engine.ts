@@ -128,6 +128,7 @@ const measuredClip = (
 ): MeasuredClip => {
   const { top, bottom, left, right } = motion.bars();
   const { x, y } = motion.scale;
+  const repeats = motion.repeats();
   return {
     ...facts,
     durationSec: facts.frames / rationalToNumber(facts.frameRate),
@@ -137,9 +138,9 @@ const measuredClip = (
       width: Math.max(1, facts.width - Math.round((left + right) * x)),
       height: Math.max(1, facts.height - Math.round((top + bottom) * y)),
     },
-    duplicateFrames: motion.repeats().size,
-    lostBefore: lostBefore(motion.steps(), motion.repeats(), motion.shots(), facts.width),
-    repeatEvery: cadenceOf(motion.repeats()),
+    duplicateFrames: repeats.size,
+    lostBefore: lostBefore(motion.steps(), repeats, motion.shots(), facts.width),
+    repeatEvery: cadenceOf(repeats),
     ...fullSize.finish(),
     measuredAs: plan.field ? 'firstField' : 'frames',
   };

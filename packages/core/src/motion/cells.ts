@@ -21,6 +21,14 @@ const columnOf = (cell: number): number => cell % COLUMNS;
 export const isAtTheEdge = (cell: number): boolean =>
   rowOf(cell) === 0 || rowOf(cell) === ROWS - 1 || columnOf(cell) === 0 || columnOf(cell) === COLUMNS - 1;
 
+/** Fewer of the cells that are known (share), or in fewer rows, are a title, a clock or a limb. */
+const LEAST_SHARE = 0.08;
+const LEAST_ROWS = 4;
+
+/** Whether some cells are enough, of so many that are known, and lie apart enough to be of the scene. */
+export const areOfTheScene = (cells: readonly number[], known: number): boolean =>
+  cells.length >= LEAST_SHARE * known && new Set(cells.map(rowOf)).size >= LEAST_ROWS;
+
 /** Where the middle of a cell lies about the middle of the picture, pixels. */
 export const placeOf = (cell: number, { width, height }: Size): Place => ({
   x: ((columnOf(cell) + 0.5) / COLUMNS - 0.5) * width,

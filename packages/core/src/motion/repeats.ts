@@ -72,8 +72,9 @@ export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
   const frames = [...repeats].sort((a, b) => a - b);
   if (frames.length < LEAST_REPEATS) return null;
   const gaps = frames.slice(1).map((f, i) => f - frames[i]);
-  const times = (gap: number): number => gaps.filter((g) => g === gap).length;
-  const usual = gaps.reduce((a, b) => (times(b) > times(a) || (times(b) === times(a) && b < a) ? b : a));
+  const times = new Map<number, number>();
+  for (const gap of gaps) times.set(gap, (times.get(gap) ?? 0) + 1);
+  const [usual, most] = [...times].reduce((a, b) => (b[1] > a[1] || (b[1] === a[1] && b[0] < a[0]) ? b : a));
   const inRhythm = gaps.filter((g) => g % usual === 0).length;
-  return usual > 1 && 2 * times(usual) >= gaps.length && inRhythm >= LEAST_SHARE * gaps.length ? usual : null;
+  return usual > 1 && 2 * most >= gaps.length && inRhythm >= LEAST_SHARE * gaps.length ? usual : null;
 };

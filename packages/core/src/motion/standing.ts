@@ -1,4 +1,4 @@
-import { CELLS, rowOf } from './cells.js';
+import { areOfTheScene, CELLS } from './cells.js';
 import type { Similarity } from './similarity.js';
 
 /** What is followed has gone on when it lies this far from where it was, pixels: then it is asked what has not. */
@@ -8,9 +8,6 @@ const STAYED = 0.2;
 /** It stands when it stayed in so many of the times that it was asked; less often than this it is not known. */
 const NEARLY_ALWAYS = 0.9;
 const LEAST_ASKED = 3;
-/** Share of the cells that were asked which must stand, and in so many rows of them: a title or a clock stands in few. */
-const LEAST_STANDING = 0.08;
-const LEAST_ROWS = 4;
 
 /**
  * Whether a camera stood still through a stretch of frames while what most of its picture showed went on: water, leaves,
@@ -47,16 +44,9 @@ export class Standing {
 
   /** Share of the cells that stood all the time; 0 where they are too few, or lie as a title does. */
   share(): number {
-    let [known, standing] = [0, 0];
-    const rows = new Set<number>();
-    for (let cell = 0; cell < CELLS; cell++) {
-      if (this.asked[cell] < LEAST_ASKED) continue;
-      known++;
-      if (this.stayed[cell] < NEARLY_ALWAYS * this.asked[cell]) continue;
-      standing++;
-      rows.add(rowOf(cell));
-    }
-    const share = standing / Math.max(1, known);
-    return share >= LEAST_STANDING && rows.size >= LEAST_ROWS ? share : 0;
+    const cells = Array.from({ length: CELLS }, (_, cell) => cell);
+    const known = cells.filter((cell) => this.asked[cell] >= LEAST_ASKED);
+    const standing = known.filter((cell) => this.stayed[cell] >= NEARLY_ALWAYS * this.asked[cell]);
+    return areOfTheScene(standing, known.length) ? standing.length / known.length : 0;
   }
 }

@@ -1,17 +1,10 @@
 import { median } from '../maths/robust.js';
 import { slowCourse } from '../maths/smooth.js';
 import type { Level } from '../picture/pyramid.js';
-import {
-  besideOf,
-  farFrom,
-  nearMedian,
-  stepBeside,
-  TOGETHER,
-  type SurroundingStep,
-  type Way,
-} from './beside.js';
+import { LEAST_CELLS, TOGETHER, type SurroundingStep } from './beside.js';
+import { CellSteps, kept } from './cell-steps.js';
 import type { CameraMotion, Place } from './camera.js';
-import { CELLS, isAtTheEdge, placeOf, rowOf } from './cells.js';
+import { areOfTheScene, CELLS, isAtTheEdge, placeOf } from './cells.js';
 import { INTENDED_MOTION_HZ } from './intended.js';
 import type { Similarity } from './similarity.js';
 
@@ -27,9 +20,6 @@ export interface Surroundings {
   readonly cells: Uint8Array;
 }
 
-/** Steps are kept in hundredths of a pixel: finer than any tile is found. */
-const FINE = 100;
-const UNKNOWN = -32768;
 const FIRST_ROOM = 64;
 /** Frames that are looked at, evenly spread, to see what goes together: more tell nothing new of a whole shot. */
 const LOOKED_AT = 100;
@@ -37,9 +27,6 @@ const LOOKED_AT = 100;
 const KNOWN = 0.7;
 /** Cells go together that lie within the errors of two tiles in half of the frames, or within this share of the way by which they leave what is followed: turn and zoom part them. */
 const TOGETHER_SHARE = 0.35;
-/** Fewer cells in fewer rows are a title, or a limb. */
-const LEAST_SHARE = 0.08;
-const LEAST_ROWS = 4;
 /** They surround: more of the edge of the picture is theirs than goes with what was followed, and at least so much. */
 const OF_THE_EDGE = 0.3;
 /** Where nearly all of the edge goes with what was followed, that is what surrounds. */
@@ -52,8 +39,6 @@ const STEADIER = 0.04;
 const STEADIER_PX = 0.03;
 /** So often all cells are asked anew whether they go with those that do. */
 const GROWN = 2;
-/** Cells that tell a motion with its turn and its zoom. */
-const LEAST_CELLS = 6;
 
 /** How far each cell went beside what was followed, frame by frame, through one stretch of frames. */
 export class CellRecord {
@@ -101,13 +86,13 @@ export class CellRecord {
   surroundings(frameRate: number): Surroundings | null {
     const frames = this.followed.length;
     const looked = evenly(frames, LOOKED_AT);
+    const plain = new CellSteps(this.steps, this.places);
     const known = Array.from({ length: CELLS }, (_, cell) => cell).filter(
-      (cell) => looked.filter((f) => isKnown(this.steps, f, cell)).length >= KNOWN * looked.length,
+      (cell) => looked.filter((f) => plain.isKnown(f, cell)).length >= KNOWN * looked.length,
     );
-    const party =
-      partyIn(this.steps, looked, known, this.places) ?? partyIn(this.upright(), looked, known, this.places);
+    const party = partyIn(plain, looked, known) ?? partyIn(plain.beside(this.leant), looked, known);
     if (!party) return null;
-    const steps = this.followed.map((_, f) => this.stepOf(f, party));
+    const steps = this.followed.map((motion, f) => plain.stepOf(f, party, motion));
     const instead = this.followed.map((motion, f) => steps[f]?.motion ?? motion);
     const shaken = shakeOf(this.followed, frameRate);
     const most = (1 - STEADIER) * shaken - STEADIER_PX;
@@ -116,123 +101,38 @@ export class CellRecord {
     for (const cell of party) cells[cell] = 1;
     return { steps, share: party.length / known.length, cells };
   }
-
-  /** How far each cell went beside its row of what was followed: read-out leans all that a camera shows. */
-  private upright(): Int16Array {
-    const out = this.steps.slice(0, this.followed.length * 2 * CELLS);
-    this.leant.forEach((rows, f) => {
-      for (let cell = 0; cell < CELLS; cell++) {
-        if (!isKnown(out, f, cell)) continue;
-        const at = 2 * (f * CELLS + cell);
-        out[at] -= rows[2 * rowOf(cell)];
-        out[at + 1] -= rows[2 * rowOf(cell) + 1];
-      }
-    });
-    return out;
-  }
-
-  /** The motion of some cells into a frame: of those that lie near their median. */
-  private stepOf(frame: number, cells: readonly number[]): SurroundingStep | null {
-    const ways = waysOf(this.steps, frame, cells, this.places);
-    return ways.length < LEAST_CELLS ? null : stepBeside(this.followed[frame], nearMedian(ways));
-  }
 }
-
-const isKnown = (steps: Int16Array, frame: number, cell: number): boolean =>
-  steps[2 * (frame * CELLS + cell)] !== UNKNOWN;
 
 /**
  * The cells that surround, by how they went beside what was followed; `null` where it is that which surrounds, or nothing does.
- * @param steps of all cells in all frames, @param frames that are looked at, @param known the cells that were found in them
+ * @param frames that are looked at, @param known the cells that were found in them
  */
 const partyIn = (
-  steps: Int16Array,
+  steps: CellSteps,
   frames: readonly number[],
   known: readonly number[],
-  places: readonly Place[],
 ): readonly number[] | null => {
   const edge = known.filter(isAtTheEdge);
-  const leaves = (cell: number): number => leavesBy(steps, frames, cell);
+  const leaves = (cell: number): number => steps.leaves(frames, cell);
   const withFollowed = edge.filter((cell) => leaves(cell) <= TOGETHER).length;
   if (withFollowed > NEARLY_ALL * edge.length) return null;
   let party: number[] = [];
   for (const first of edge) {
     const within = togetherWithin(leaves(first));
-    const all = known.filter((cell) => goTogether(steps, frames, cell, first, within));
+    const all = known.filter((cell) => steps.goTogether(frames, cell, first, within));
     if (atTheEdge(all) > atTheEdge(party)) party = all;
   }
-  for (let pass = 0; pass < GROWN && party.length >= LEAST_CELLS; pass++)
-    party = grown(steps, frames, known, party, togetherWithin(median(party.map(leaves))), places);
-  const surrounds =
-    atTheEdge(party) > Math.max(withFollowed, OF_THE_EDGE * edge.length) &&
-    party.length >= LEAST_SHARE * known.length &&
-    new Set(party.map(rowOf)).size >= LEAST_ROWS;
-  return surrounds ? party : null;
-};
-
-/** How far a cell leaves what is followed: the median over frames, pixels. */
-const leavesBy = (steps: Int16Array, frames: readonly number[], cell: number): number => {
-  const known = frames.filter((f) => isKnown(steps, f, cell)).map((f) => 2 * (f * CELLS + cell));
-  return known.length > 0 ? median(known.map((at) => Math.hypot(steps[at], steps[at + 1]) / FINE)) : Infinity;
-};
-
-/** Whether two cells go alike, within so many pixels, in half of the frames in which both are known. */
-const goTogether = (
-  steps: Int16Array,
-  frames: readonly number[],
-  cell: number,
-  other: number,
-  within: number,
-): boolean => {
-  let [both, near] = [0, 0];
-  for (const f of frames) {
-    if (!isKnown(steps, f, cell) || !isKnown(steps, f, other)) continue;
-    const [a, b] = [2 * (f * CELLS + cell), 2 * (f * CELLS + other)];
-    both++;
-    if (Math.hypot(steps[a] - steps[b], steps[a + 1] - steps[b + 1]) <= FINE * within) near++;
+  for (let pass = 0; pass < GROWN && party.length >= LEAST_CELLS; pass++) {
+    const within = togetherWithin(median(party.map(leaves)));
+    const far = steps.farFromParty(frames, known, party);
+    party = known.filter((_, i) => far[i] <= within);
   }
-  return both > 0 && 2 * near >= both;
+  const surrounds = atTheEdge(party) > Math.max(withFollowed, OF_THE_EDGE * edge.length);
+  return surrounds && areOfTheScene(party, known.length) ? party : null;
 };
-
-/** All cells that go where a party of them leads, also as it turns, comes nearer or leans: in half of the frames. */
-const grown = (
-  steps: Int16Array,
-  frames: readonly number[],
-  known: readonly number[],
-  party: readonly number[],
-  within: number,
-  places: readonly Place[],
-): number[] => {
-  const far = known.map((): number[] => []);
-  for (const f of frames) {
-    const ways = waysOf(steps, f, party, places);
-    if (ways.length < LEAST_CELLS) continue;
-    const beside = besideOf(nearMedian(ways));
-    known.forEach((cell, i) => {
-      if (isKnown(steps, f, cell)) far[i].push(farFrom(beside, wayOf(steps, f, cell, places)));
-    });
-  }
-  return known.filter((_, i) => far[i].length > 0 && median(far[i]) <= within);
-};
-
-const wayOf = (steps: Int16Array, frame: number, cell: number, places: readonly Place[]): Way => {
-  const at = 2 * (frame * CELLS + cell);
-  return { ...places[cell], row: rowOf(cell), dx: steps[at] / FINE, dy: steps[at + 1] / FINE };
-};
-
-const waysOf = (
-  steps: Int16Array,
-  frame: number,
-  cells: readonly number[],
-  places: readonly Place[],
-): Way[] =>
-  cells.filter((cell) => isKnown(steps, frame, cell)).map((cell) => wayOf(steps, frame, cell, places));
 
 /** How near cells lie that go together, pixels. @param leave how far they leave what is followed */
 const togetherWithin = (leave: number): number => Math.max(TOGETHER, TOGETHER_SHARE * leave);
-
-const kept = (pixels: number): number =>
-  Number.isNaN(pixels) ? UNKNOWN : Math.max(UNKNOWN + 1, Math.min(-UNKNOWN - 1, Math.round(FINE * pixels)));
 
 /** Frames spread evenly over so many: all of them where they are few. */
 const evenly = (frames: number, most: number): number[] =>

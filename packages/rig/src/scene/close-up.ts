@@ -1,7 +1,6 @@
 import { seeded } from '../random.js';
 import type { Placement, Scene } from './scene.js';
-import { FOLIAGE, layer, plate } from './studies.js';
-import { deadLeaves } from './leaves.js';
+import { foliageStudy, layer, plate } from './studies.js';
 import { textured, type Colour } from './texture.js';
 
 const SKIN: Colour = [0.36, 0.24, 0.18];
@@ -12,9 +11,7 @@ const FRECKLES = 2600;
  * most places is no camera.
  */
 export const closeUpStudy = (width: number, height: number, seed: number, marginPx = 40): Scene => {
-  const behind = plate(width, height, marginPx);
-  behind.fill(textured([0.1, 0.12, 0.08], 0.4, 60, seed));
-  deadLeaves(behind, seed, FOLIAGE);
+  const behind = foliageStudy(width, height, seed, marginPx);
   const person = plate(width, height, marginPx);
   const { width: w, height: h } = person;
   const [cx, cy, rx, ry] = [w * 0.5, h * 0.44, w * 0.26, h * 0.36];
@@ -32,5 +29,5 @@ export const closeUpStudy = (width: number, height: number, seed: number, margin
     x: 0.03 * width * Math.sin(2.2 * t + 0.4) + 0.008 * width * Math.sin(5.3 * t),
     y: 0.012 * height * Math.sin(3.1 * t),
   });
-  return { layers: [layer(behind), layer(person, 1, swaying)], ground: [0.1, 0.12, 0.08] };
+  return { ...behind, layers: [...behind.layers, layer(person, 1, swaying)] };
 };

@@ -1,4 +1,5 @@
 import type { Plane } from '../../picture/frame.js';
+import { meanOfBoth, type Area } from './both.js';
 import { BLOCK } from './pair.js';
 
 /** How far a block lay off where the motion of the picture put it, pixels of luma. */
@@ -10,23 +11,15 @@ export interface OwnWay {
 /** Share of a difference that a shift must explain to be one: of noise, fine or coarse, it explains a few hundredths. */
 const EXPLAINED = 0.2;
 
-/** The slopes of the mean of both frames, and how a difference goes with them. */
+/** Slopes of the mean of both frames, row by row, in the unit of `perCode` a sample. */
 interface Slopes {
   readonly gx: Float64Array;
   readonly gy: Float64Array;
 }
 
-/** @param difference the second frame less the first, in the unit of `perCode` */
-const slopesOf = (
-  { samples, width: stride }: Plane,
-  { x, y, width, height }: Area,
-  difference: Float64Array,
-  perCode: number,
-): Slopes => {
-  const both = new Float64Array(width * height);
-  for (let r = 0, i = 0; r < height; r++)
-    for (let c = 0; c < width; c++, i++)
-      both[i] = perCode * samples[(y + r) * stride + x + c] + difference[i] / 2;
+const slopesOf = (plane: Plane, area: Area, difference: Float64Array, perCode: number): Slopes => {
+  const { width, height } = area;
+  const both = meanOfBoth(plane, area, difference, perCode);
   const gx = new Float64Array(width * height);
   const gy = new Float64Array(width * height);
   for (let r = 0; r < height; r++)
@@ -40,14 +33,6 @@ const slopesOf = (
     }
   return { gx, gy };
 };
-
-/** A block of a plane. */
-interface Area {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
 
 /**
  * How far a block of luma lay off where the motion of the picture put it: a leaf, a wave, a wall that is nearer. Least squares

@@ -2,26 +2,24 @@ import { madSigma, median } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 import type { BlockNoise, Channel, Rho } from './block-noise.js';
 import { CHANNELS } from './descriptor.js';
+import { meanOfBoth } from './both.js';
 import { BLOCK, byBand, LEAST_BLOCKS_IN_BAND } from './pair.js';
 import { filteredCovariance, noiseGain } from './resample.js';
 
 /**
  * How much fine detail a block holds: mean square of the second differences along rows and down columns of the mean of both
- * frames, (% of range)². The mean of two frames and their difference hold different noise: one tells nothing of the other.
+ * frames, (% of range)².
  * @param difference the second frame less the first, % of range
  * @param x top left corner in the first frame
  */
 export const detailOf = (
-  { samples, width }: Plane,
+  plane: Plane,
   x: number,
   y: number,
   difference: Float64Array,
   pctPerCode: number,
 ): number => {
-  const both = new Float64Array(BLOCK * BLOCK);
-  for (let r = 0, i = 0; r < BLOCK; r++)
-    for (let c = 0; c < BLOCK; c++, i++)
-      both[i] = pctPerCode * samples[(y + r) * width + x + c] + difference[i] / 2;
+  const both = meanOfBoth(plane, { x, y, width: BLOCK, height: BLOCK }, difference, pctPerCode);
   let sum = 0;
   for (let r = 1; r < BLOCK - 1; r++)
     for (let c = 1; c < BLOCK - 1; c++) {
