@@ -4,6 +4,7 @@ import { measurementWith } from '../../../../../../tests/support/measurement.js'
 import { judgeSuspects, kindOf } from './faults.js';
 import { newTally } from './impulses.js';
 import { RING_PLACES } from './isolation.js';
+import type { Carried } from './stays-put.js';
 import type { Suspect } from './suspect.js';
 
 /** A dark place that keeps its level while a scene of changing light passes over it. */
@@ -16,6 +17,7 @@ const darkAt = (level: number): Suspect => {
     y: 20,
     index: 0,
     bright: false,
+    before: { looks: 0, stoodOut: 0 },
     frames,
     stoodOut: frames,
     contrast: -0.2 * frames,
@@ -57,6 +59,7 @@ describe('faults among what else stands still', () => {
         y,
         index,
         bright: contrast > 0,
+        before: { looks: 0, stoodOut: 0 },
         frames,
         stoodOut: frames,
         contrast: contrast * frames,
@@ -72,7 +75,7 @@ describe('faults among what else stands still', () => {
     ];
   };
   type Dot = [number, Suspect];
-  const HELD = { moved: false, distinct: 1 / frames };
+  const HELD: Carried = { moved: false, pointed: [] };
   const judged = (luma: Dot[], blue: Dot[], red: Dot[] = [], carried = HELD) =>
     judgeSuspects(
       [new Map(luma), new Map(blue), new Map(red)],
@@ -139,7 +142,10 @@ describe('faults among what else stands still', () => {
   });
 
   it('are told where what is followed passes over them, but not where detail about them stands as still', () => {
-    const following = { moved: true, distinct: 1 };
+    const following = {
+      moved: true,
+      pointed: Array.from({ length: frames }, (_, f) => ({ x: 9 * f, y: 0 })),
+    };
     const there = dot(400, 200, 0, 0.2, 0.1);
     // A piece of an edge: it stands out of what lies beside it, not of what lies above and below.
     const edge = (x: number, y: number): Dot => {

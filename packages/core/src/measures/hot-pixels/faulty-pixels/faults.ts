@@ -5,7 +5,8 @@ import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
 import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
-import { isOnPassingGround, staysPut, type Carried } from './stays-put.js';
+import { placesIn } from './pointed.js';
+import { cameToLieThere, isOnPassingGround, SAME_PLACE_PX, staysPut, type Carried } from './stays-put.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -180,6 +181,7 @@ const sortPlane = (
     return isSite(s, p, planes) ? 'site' : 'drawn';
   };
   const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
+  const placesOf = placesSeenBy(carried);
   for (const s of list) {
     const tested = carried.moved || passedOver(s, carried);
     if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
@@ -187,7 +189,8 @@ const sortPlane = (
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
     if (carried.moved) {
-      if (staysPut(s, carried.distinct, plane.size)) (isOnPassingGround(s) ? staying : detail).push(fault);
+      if (staysPut(s, placesOf(s), plane.size) && !cameToLieThere(s))
+        (isOnPassingGround(s) ? staying : detail).push(fault);
       continue;
     }
     if (tested) {
@@ -202,6 +205,16 @@ const sortPlane = (
     } else if (shapeOf(s) === 'sample') found.push(fault);
     else likely.push(fault);
   }
+};
+
+/** How many places the camera pointed to since a suspect was looked at, the same for all that were looked at as often. */
+const placesSeenBy = ({ pointed }: Carried): ((s: Suspect) => number) => {
+  const known = new Map<number, number>();
+  return ({ frames }) => {
+    const places = known.get(frames) ?? placesIn(pointed, frames, SAME_PLACE_PX);
+    known.set(frames, places);
+    return places;
+  };
 };
 
 const OF_A_CROWD = 'dots of the scene stand about it, or in its row';

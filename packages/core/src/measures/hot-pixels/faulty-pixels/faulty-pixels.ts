@@ -13,7 +13,8 @@ import {
   type PlaneTally,
 } from './impulses.js';
 import { observeRings, RING_PLACES } from './isolation.js';
-import type { Carried } from './stays-put.js';
+import { mostAlike } from './pointed.js';
+import { SAME_PLACE_PX, type Carried } from './stays-put.js';
 import type { Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
 import type { PixelFault, UncertainPlace } from './values.js';
@@ -37,12 +38,8 @@ const SUSPECT_SHARE = 0.35;
 const MOST_SUSPECTS = 40_000;
 /** A frame darker than this share of the brightest so far belongs to a fade. */
 const FADED = 0.75;
-/** Frames in which the camera points this near to one of them, clip pixels, show the scene's dots in the same place. */
-const SAME_PLACE_PX = 1;
-/** Where no more than this share of the frames does, the scene's dots do not stand out like a fault. */
+/** Where no more than this share of the frames show them in the same place, the scene's dots do not stand out like a fault. */
 const MOST_STILL = 0.5;
-/** Frames whose places are compared, at most. */
-const MOST_COMPARED = 240;
 
 /**
  * Hot, dead and stuck pixels: single places of the sensor that stand out from their surroundings in every picture
@@ -111,7 +108,8 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       if (suspects.size >= MOST_SUSPECTS || suspects.has(i)) return;
       const seen = contrast > 0 ? tally.above[i] : tally.below[i];
       if (seen < SUSPECT_AFTER || seen < SUSPECT_SHARE * this.looked) return;
-      const suspect = newSuspect(i, plane.width, contrast > 0);
+      const before = { looks: this.looked - 1, stoodOut: seen - 1 };
+      const suspect = newSuspect(i, plane.width, contrast > 0, before);
       suspects.set(i, suspect);
       observe(suspect, plane, span, threshold);
     });
@@ -125,16 +123,8 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       y += step?.dy ?? 0;
       return { x, y };
     });
-    const stride = Math.ceil(this.frames.length / MOST_COMPARED);
-    const seen = this.frames.filter((f, i) => i % stride === 0 && f < path.length).map((f) => path[f]);
-    const alike = seen.map(
-      (p) => seen.filter((q) => Math.hypot(p.x - q.x, p.y - q.y) <= SAME_PLACE_PX).length,
-    );
-    const count = Math.max(1, seen.length);
-    return {
-      moved: Math.max(0, ...alike) <= MOST_STILL * count,
-      distinct: alike.reduce((sum, n) => sum + 1 / n, 0) / count,
-    };
+    const pointed = this.frames.filter((f) => f < path.length).map((f) => path[f]);
+    return { moved: mostAlike(pointed, SAME_PLACE_PX) <= MOST_STILL, pointed };
   }
 
   finish(): FaultyPixels {
@@ -197,11 +187,12 @@ const confidence = (
   );
 };
 
-const newSuspect = (index: number, width: number, bright: boolean): Suspect => ({
+const newSuspect = (index: number, width: number, bright: boolean, before: Suspect['before']): Suspect => ({
   x: index % width,
   y: Math.floor(index / width),
   index,
   bright,
+  before,
   frames: 0,
   stoodOut: 0,
   contrast: 0,

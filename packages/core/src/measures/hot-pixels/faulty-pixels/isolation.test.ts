@@ -25,6 +25,7 @@ const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Su
     y,
     index: y * width + x,
     bright: at(0, 0) > around,
+    before: { looks: 0, stoodOut: 0 },
     frames: FRAMES,
     stoodOut: FRAMES,
     contrast: FRAMES * (at(0, 0) - around),

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { normal, seeded } from '@bevrin/rig';
 import { isolationOf, RING_PLACES } from './isolation.js';
-import { isOnPassingGround, staysPut } from './stays-put.js';
+import { cameToLieThere, isOnPassingGround, staysPut } from './stays-put.js';
 import type { Suspect } from './suspect.js';
 
 /** A round place that has these contrasts with what passes over it, whose mean rises by so much for each pixel across. */
@@ -15,6 +15,7 @@ const placeWith = (contrasts: readonly number[], risingBy = 0): Suspect => {
     y: 40,
     index: 0,
     bright: contrast > 0,
+    before: { looks: 0, stoodOut: 0 },
     frames,
     stoodOut: frames,
     contrast,
@@ -36,12 +37,13 @@ const passing = (frames: number, mean: number, scatter: number): number[] => {
 };
 
 describe('a place that stays put while the scene passes', () => {
-  const EVERYWHERE = 1;
+  /** Each frame shows the scene in another place. */
+  const isTold = (place: Suspect, among: number): boolean => staysPut(place, place.frames, among);
 
   it('is told on ground whose mean slopes as on a level, but not in detail that stayed', () => {
     const onSlope = placeWith(passing(25, -0.15, 0.05), 0.03);
     expect(isolationOf(onSlope), 'lies within what is around it').to.be.lessThan(0.85);
-    expect(staysPut(onSlope, EVERYWHERE, 3000) && isOnPassingGround(onSlope)).to.equal(true);
+    expect(isTold(onSlope, 3000) && isOnPassingGround(onSlope)).to.equal(true);
     const inDetail = placeWith(passing(25, -0.15, 0.05));
     inDetail.rings.forEach((_, k, rings) => (rings[k] += 25 * 0.2 * (k % 2)));
     expect(isOnPassingGround(inDetail)).to.equal(false);
@@ -61,20 +63,20 @@ describe('a place that stays put while the scene passes', () => {
   });
 
   it('is none where detail that passed stood out on the mean, by as much as it scatters', () => {
-    expect(staysPut(placeWith(passing(10, -0.065, 0.064)), EVERYWHERE, 23_000)).to.equal(false);
-    expect(staysPut(placeWith(passing(10, -0.065, 0.002)), EVERYWHERE, 23_000)).to.equal(true);
+    expect(isTold(placeWith(passing(10, -0.065, 0.064)), 23_000)).to.equal(false);
+    expect(isTold(placeWith(passing(10, -0.065, 0.002)), 23_000)).to.equal(true);
   });
 
   it('is seen by frames that show the scene in another place, however many show it where it was', () => {
     const place = placeWith(passing(24, 0.1, 0.06));
-    expect(staysPut(place, EVERYWHERE, 500)).to.equal(true);
-    expect(staysPut(place, 4 / 24, 500)).to.equal(false);
+    expect(isTold(place, 500)).to.equal(true);
+    expect(staysPut(place, 4, 500)).to.equal(false);
   });
 
   it('must be surer among many places, any of which could be it by chance', () => {
     const place = placeWith(passing(10, 0.1, 0.05));
-    expect(staysPut(place, EVERYWHERE, 1)).to.equal(true);
-    expect(staysPut(place, EVERYWHERE, 1_000_000)).to.equal(false);
+    expect(isTold(place, 1)).to.equal(true);
+    expect(isTold(place, 1_000_000)).to.equal(false);
   });
 
   it('is told by chance in no more than one of four pictures, however many places there are', () => {
@@ -83,7 +85,30 @@ describe('a place that stays put while the scene passes', () => {
     const [PICTURES, PLACES, FRAMES] = [40, 300, 25];
     const told = Array.from({ length: PICTURES * PLACES }, () =>
       placeWith(Array.from({ length: FRAMES }, () => 0.05 * normal(random))),
-    ).filter((place) => staysPut(place, EVERYWHERE, PLACES)).length;
+    ).filter((place) => isTold(place, PLACES)).length;
     expect(told / PICTURES).to.be.at.most(0.25);
+  });
+
+  it('was there before it was kept an eye on: what stands out all the time since, and hardly did before, came to lie there', () => {
+    const sinceThen = { ...placeWith(passing(14, 0.1, 0.01)), stoodOut: 14 };
+    expect(cameToLieThere({ ...sinceThen, before: { looks: 18, stoodOut: 6 } })).to.equal(true);
+    expect(cameToLieThere({ ...sinceThen, before: { looks: 18, stoodOut: 15 } })).to.equal(false);
+    // One that a codec hides now and then is kept an eye on late, and is hidden now and then afterwards.
+    const faint = { ...placeWith(passing(25, 0.1, 0.06)), stoodOut: 18 };
+    expect(cameToLieThere({ ...faint, before: { looks: 7, stoodOut: 2 } })).to.equal(false);
+  });
+
+  it('is given up by chance one time in a hundred', () => {
+    const random = seeded(12);
+    const [looks, later, all] = [12, 20, 4000];
+    const seen = (n: number): number => Array.from({ length: n }).filter(() => random() < 0.6).length;
+    const givenUp = Array.from({ length: all }, () =>
+      cameToLieThere({
+        ...placeWith(passing(later, 0.1, 0.01)),
+        stoodOut: seen(later),
+        before: { looks, stoodOut: seen(looks) },
+      }),
+    ).filter(Boolean).length;
+    expect(givenUp / all).to.be.within(0.001, 0.01);
   });
 });

@@ -1,16 +1,21 @@
 import { EXPECTED, isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
+import type { Pointed } from './pointed.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 
 /** How the camera carried the scene over the sensor while the clip was looked at. */
 export interface Carried {
   /** Whether it did, so that the scene's dots do not stand out like a fault. */
   readonly moved: boolean;
-  /** Places that it pointed to over frames that were looked at: 1 where none shows the scene where another does. */
-  readonly distinct: number;
+  /** Where it pointed to at each look. */
+  readonly pointed: readonly Pointed[];
 }
 
+/** Frames in which the camera points this near to one of them, clip pixels, show the scene's dots in the same place. */
+export const SAME_PLACE_PX = 1;
 /** A place that stays put is so much likelier than chance, were it one of few; of many, no more are told by chance than are expected. */
 const LEAST_ODDS = 100;
+/** Of faults that stand out now and then, one in a hundred is given up for standing out more often later on by chance. */
+const CAME_BY_CHANCE = 0.01;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
 const OUT_OF_MEAN = 0.85;
 const SHARP_OUT_OF_MEAN = 0.4;
@@ -24,11 +29,18 @@ const ONE_SAMPLE = 0.1;
 
 /**
  * Whether a place stood out of whatever the camera carried over it, more than any would by chance.
- * @param distinct see {@link Carried}
+ * @param places that the camera pointed to while it was looked at
  * @param suspects how many there are in its plane
  */
-export const staysPut = (s: Suspect, distinct: number, suspects: number): boolean =>
-  oddsOf(s, distinct) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED));
+export const staysPut = (s: Suspect, places: number, suspects: number): boolean =>
+  oddsOf(s, places) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED));
+
+/**
+ * Whether a place stood out so much less often before it was kept an eye on than it does since, that it is no fault, which is
+ * there from the first frame on: something of the scene came to lie there.
+ */
+export const cameToLieThere = ({ before, stoodOut, frames }: Suspect): boolean =>
+  chanceOfSoFew(before.stoodOut, before.looks, stoodOut, frames) < CAME_BY_CHANCE;
 
 /** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
 export const isOnPassingGround = (s: Suspect): boolean => {
@@ -44,7 +56,26 @@ export const isOnPassingGround = (s: Suspect): boolean => {
  * likelihood of its contrasts with the mean that they have over that with none, each with its own scatter (Wilks 1938). Other
  * frames than these made it a suspect.
  */
-const oddsOf = ({ contrast, contrastSquares, frames }: Suspect, distinct: number): number => {
+const oddsOf = ({ contrast, contrastSquares, frames }: Suspect, places: number): number => {
   const scatter = Math.max(LEAST_SPREAD, spread(contrast, contrastSquares, frames));
-  return ((frames * distinct) / 2) * Math.log1p((contrast / frames / scatter) ** 2);
+  return (places / 2) * Math.log1p((contrast / frames / scatter) ** 2);
+};
+
+/**
+ * The chance that no more than so many of the first looks are among those in which a place stood out, were they spread over all
+ * looks alike (hypergeometric: Fisher 1922).
+ */
+const chanceOfSoFew = (first: number, looks: number, later: number, laterLooks: number): number => {
+  const [all, stoodOut] = [looks + laterLooks, first + later];
+  let chance = 0;
+  for (let k = Math.max(0, stoodOut - laterLooks); k <= first; k++)
+    chance += Math.exp(logWays(looks, k) + logWays(laterLooks, stoodOut - k) - logWays(all, stoodOut));
+  return chance;
+};
+
+/** Logarithm of the number of ways to choose so many of all. */
+const logWays = (all: number, chosen: number): number => {
+  let log = 0;
+  for (let k = 1; k <= chosen; k++) log += Math.log((all - chosen + k) / k);
+  return log;
 };

@@ -4,6 +4,8 @@ export interface Suspect {
   readonly y: number;
   readonly index: number;
   readonly bright: boolean;
+  /** Looks before it was kept an eye on, and in how many of them it stood out. */
+  readonly before: { readonly looks: number; readonly stoodOut: number };
   frames: number;
   stoodOut: number;
   contrast: number;
