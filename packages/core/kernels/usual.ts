@@ -14,7 +14,6 @@ export const UNKNOWN: i32 = -128;
  * @param pairs of byte offsets of vectors, which put so many looks in order when compared one after the other
  * @param before, to addresses of the first place; rows of `stride` floats, of which `width` are places
  * @param least looks that must know a place
- * @param weak what is weaker is not asked for how steady it is; `unsteady` share of itself, nothing where all stays
  */
 export function usualOf(
   looks: usize,
@@ -30,8 +29,6 @@ export function usualOf(
   to: usize,
   step: f32,
   least: i32,
-  weak: f32,
-  unsteady: f32,
 ): void {
   const steps = f32x4.splat(step);
   const unknown = i32x4.splat(UNKNOWN);
@@ -52,21 +49,7 @@ export function usualOf(
       }
       inOrder(pairs, pairCount);
       const middle = i32x4.shr_u(known, 1);
-      let usual = v128.and(atPlaces(middle, count), i32x4.ge_s(known, i32x4.splat(least)));
-      if (unsteady > 0) {
-        const strong = f32x4.ge(f32x4.abs(usual), f32x4.splat(weak));
-        if (v128.any_true(strong)) {
-          for (let k = 0; k < count; k++) {
-            const p = VALUES + ((<usize>k) << 4);
-            const value = v128.load(p);
-            const apart = f32x4.abs(f32x4.sub(value, usual));
-            v128.store(p, v128.bitselect(beyond, apart, f32x4.eq(value, beyond)));
-          }
-          inOrder(pairs, pairCount);
-          const stays = f32x4.lt(atPlaces(middle, count), f32x4.mul(f32x4.splat(unsteady), f32x4.abs(usual)));
-          usual = v128.and(usual, v128.or(stays, v128.not(strong)));
-        }
-      }
+      const usual = v128.and(atPlaces(middle, count), i32x4.ge_s(known, i32x4.splat(least)));
       const o = to + ((<usize>x) << 2);
       if (x + 4 <= width) v128.store(o, usual);
       else {

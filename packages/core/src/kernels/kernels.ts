@@ -138,8 +138,6 @@ interface Loops {
     to: number,
     step: number,
     least: number,
-    weak: number,
-    unsteady: number,
   ): void;
   pairSpectrum(re: number, im: number, size: number, twiddles: number, powers: number): void;
 }

@@ -11,7 +11,7 @@ import { rounded } from '../../../maths/round.js';
 import { bilinear } from '../../../maths/bilinear.js';
 import { blobAbout, type Blob } from './blob.js';
 import { Slopes } from './slopes.js';
-import { MOST_LOOKS, STEP, UNKNOWN, usual, type Look } from './usual.js';
+import { errorOver, MOST_LOOKS, STEP, UNKNOWN, usual, type Look } from './usual.js';
 import { mislaid, MISLAID_FROM, MISLAID_STEP, NO_SHIFT, type Shift } from './mislaid.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
@@ -27,8 +27,11 @@ const KEEP_EVERY_NEAR = KEEP_EVERY / 2;
 const APART_NEAR = [3.5, 4.5, 6];
 const MOST_KEPT = 24;
 const LEAST_LOOKS = 6;
-/** What differs from look to look by more than this share of itself is no spot. */
-const UNSTEADY = 0.45;
+/**
+ * A spot stands this many standard errors of its looks above nothing: of the thousand places of its size that a picture has, one
+ * does by chance in a picture of a hundred.
+ */
+const BEYOND_LOOKS = 4.3;
 /** Frames are laid over one another again, better, so often. */
 const LAID_AGAIN = 2;
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
@@ -279,6 +282,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       if (!isFar && spotted[i] > 0) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
       if (blob.radius < LEAST_RADIUS) continue;
+      if (Math.abs(blob.level) < BEYOND_LOOKS * errorOver(blob.members, this.seen, level, rounds)) continue;
       if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
       if (blob.longest > ROUND * blob.shortest) continue;
       if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
@@ -334,11 +338,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   }
 
   private usual(rounds: number): Float32Array {
-    return usual(this.seen, this.shape, rounds, {
-      least: LEAST_LOOKS,
-      weak: LEAST_DEPTH / 2,
-      unsteady: UNSTEADY,
-    });
+    return usual(this.seen, this.shape, rounds, LEAST_LOOKS);
   }
 }
 

@@ -1,5 +1,5 @@
 import { constantOf, kernels } from '../../../kernels/kernels.js';
-import { atPlace } from '../../../maths/robust.js';
+import { atPlace, madSigma, mean } from '../../../maths/robust.js';
 import type { Level } from '../../../picture/pyramid.js';
 
 type Size = Pick<Level, 'width' | 'height'>;
@@ -18,27 +18,19 @@ export interface Look {
   readonly dy: number;
 }
 
-/** When looks agree on what a place shows. */
-export interface Agreeing {
-  /** Looks that must know the place. */
-  readonly least: number;
-  /** What is stronger than this must differ from look to look by less than so large a share of itself. */
-  readonly weak: number;
-  readonly unsteady: number;
-}
-
 /**
  * What most looks agree on at each place: what passes, and what lies nearer or farther than the scene, does not stay.
  * A look shows the dirt where it lies and, the other way round, where it lay in the frame compared with: what is known
  * of it by then is added back, so that in a few rounds the second trace is gone and the first is whole.
  * @param looks no more than {@link MOST_LOOKS}
+ * @param least looks that must know a place
  * @returns log of light for each place, 0 where nothing is known. About 60 operations a place and round, four at a time
  */
 export const usual = (
   looks: readonly Look[],
   { width, height }: Size,
   rounds: number,
-  { least, weak, unsteady }: Agreeing,
+  least: number,
 ): Float32Array => {
   const places = width * height;
   // What is added back may lie outside, where nothing is: a margin of that.
@@ -76,8 +68,6 @@ export const usual = (
       level + 4 * first,
       STEP,
       least,
-      weak,
-      round < rounds ? 0 : unsteady,
     );
   const out = new Float32Array(places);
   const told = kernels.view(before, padded);
@@ -85,6 +75,35 @@ export const usual = (
     out.set(told.subarray(first + y * stride, first + y * stride + width), y * width);
   return out;
 };
+
+/** Variance of a median over that of a mean (Laplace 1818). */
+const OF_A_MEDIAN = Math.PI / 2;
+
+/**
+ * Standard error of what most looks agree on, in the mean of some places: by how far the looks lie apart there. Neighbours err
+ * alike, and what a round errs by is added to what was known before.
+ * @param level what they agree on after so many rounds
+ * @returns log of light
+ */
+export const errorOver = (
+  places: readonly number[],
+  looks: readonly Look[],
+  { width, height, samples }: Level,
+  rounds: number,
+): number => {
+  const errors = places.map((i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const values = looks
+      .filter(({ steps }) => steps[i] !== UNKNOWN)
+      .map(({ steps, dx, dy }) => STEP * steps[i] + layAt(samples, { width, height }, x - dx, y - dy));
+    return madSigma(values) ** 2 / values.length;
+  });
+  return Math.sqrt(OF_A_MEDIAN * rounds * mean(errors));
+};
+
+/** What is known of a place, 0 outside of the picture. */
+const layAt = (level: Float32Array, { width, height }: Size, x: number, y: number): number =>
+  x >= 0 && y >= 0 && x < width && y < height ? level[y * width + x] : 0;
 
 /** Which two of so many are compared one after the other, until all are in order (Batcher 1968: merging odds and evens). */
 const comparisons = (count: number): [number, number][] => {
@@ -102,7 +121,7 @@ export const usualPlain = (
   looks: readonly Look[],
   { width, height }: Size,
   rounds: number,
-  { least, weak, unsteady }: Agreeing,
+  least: number,
 ): Float32Array => {
   let level = new Float32Array(width * height);
   const values = new Float64Array(looks.length);
@@ -114,17 +133,10 @@ export const usualPlain = (
         let n = 0;
         for (const { steps, dx, dy } of looks) {
           if (steps[i] === UNKNOWN) continue;
-          const u = x - dx;
-          const v = y - dy;
-          const lay = u >= 0 && v >= 0 && u < width && v < height ? before[v * width + u] : 0;
-          values[n++] = STEP * steps[i] + lay;
+          values[n++] = STEP * steps[i] + layAt(before, { width, height }, x - dx, y - dy);
         }
         if (n < least) continue;
-        const middle = atPlace(values, n >> 1, n);
-        level[i] = middle;
-        if (round < rounds || Math.abs(middle) < weak) continue;
-        for (let k = 0; k < n; k++) values[k] = Math.abs(values[k] - middle);
-        if (atPlace(values, n >> 1, n) >= unsteady * Math.abs(middle)) level[i] = 0;
+        level[i] = atPlace(values, n >> 1, n);
       }
   }
   return level;
