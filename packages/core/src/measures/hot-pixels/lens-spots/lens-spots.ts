@@ -262,9 +262,8 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const rounds = isFar ? ROUNDS : this.roundsNear();
     const level = { ...this.shape, samples: isFar ? few : this.usual(rounds) };
     const standingOut = withoutLocalMean(level, ABOUT);
-    const { width, height, samples: spotted } = standingOut;
-    const ordinary = madSigma(spotted);
-    const least = Math.max(LEAST_DEPTH, STANDS_OUT * ordinary);
+    const spotted = standingOut.samples;
+    const least = Math.max(LEAST_DEPTH, STANDS_OUT * madSigma(spotted));
     const spots: LensSpot[] = [];
     // No dirt is bright under little movement: what is, says how strong that is which the scene leaves; unless a spot left it.
     let brightest = 0;
@@ -281,40 +280,35 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
         brightest = Math.max(brightest, spotted[i]);
       if (!isFar && spotted[i] > 0) continue;
       if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
-      if (blob.radius < LEAST_RADIUS) continue;
-      if (Math.abs(blob.level) < BEYOND_LOOKS * errorOver(blob.members, this.seen, level, rounds)) continue;
-      if (Math.abs(blob.level) < MISLAID * slopes.over(blob.members)) continue;
-      if (blob.longest > ROUND * blob.shortest) continue;
-      if (blob.x < EDGE || blob.y < EDGE || blob.x > width - EDGE || blob.y > height - EDGE) continue;
+      if (!isRoundAndWhole(blob, level)) continue;
+      const left = Math.max(
+        MISLAID * slopes.over(blob.members),
+        BEYOND_LOOKS * errorOver(blob.members, seen, level, rounds),
+      );
+      if (Math.abs(blob.level) < left) continue;
       if (!isFar && brightest > -spotted[i]) {
         if (spots.length === 0) return null;
         break;
       }
-      const kx = this.clip.width / width;
-      const cell =
-        Math.min(ROWS - 1, Math.floor((blob.y / height) * ROWS)) * COLUMNS +
-        Math.min(COLUMNS - 1, Math.floor((blob.x / width) * COLUMNS));
-      spots.push({
-        x: round((blob.x + 0.5) * kx),
-        y: round((blob.y + 0.5) * kx),
-        radiusPx: round(Math.max(1, blob.radius * kx)),
-        contrastPct: round(100 * (Math.exp(level.samples[i] - groundOf(level, blob)) - 1)),
-        worstFrame: this.best[cell].frame,
-      });
+      spots.push(this.spotOf(blob, level, level.samples[i]));
     }
+    return withoutTraces(spots, this.clip.width / level.width);
+  }
+
+  /** @param peak log of the light that it leaves at its middle */
+  private spotOf(blob: Blob, level: Level, peak: number): LensSpot {
+    const { width, height } = level;
     const k = this.clip.width / width;
-    // In the logarithm of light: there a spot and the trace that it leaves are alike.
-    const depth = ({ contrastPct }: LensSpot): number => Math.abs(Math.log(1 + contrastPct / 100));
-    return spots.filter(
-      (s) =>
-        !spots.some((o) => {
-          const isOther = o.contrastPct * s.contrastPct < 0;
-          // Dirt mostly takes light: of a spot and a trace as strong as it, the dark one is the spot.
-          const weaker = isOther && s.contrastPct > 0 ? 1 / WEAKER : WEAKER;
-          const reach = isOther ? TRACE_REACH * k : PART_RADII * o.radiusPx;
-          return depth(s) < weaker * depth(o) && Math.hypot(s.x - o.x, s.y - o.y) < reach;
-        }),
-    );
+    const cell =
+      Math.min(ROWS - 1, Math.floor((blob.y / height) * ROWS)) * COLUMNS +
+      Math.min(COLUMNS - 1, Math.floor((blob.x / width) * COLUMNS));
+    return {
+      x: round((blob.x + 0.5) * k),
+      y: round((blob.y + 0.5) * k),
+      radiusPx: round(Math.max(1, blob.radius * k)),
+      contrastPct: round(100 * (Math.exp(peak - groundOf(level, blob)) - 1)),
+      worstFrame: this.best[cell].frame,
+    };
   }
 
   /** Rounds of {@link usual} where the camera went no further than a spot is wide. */
@@ -341,6 +335,31 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     return usual(this.seen, this.shape, rounds, LEAST_LOOKS);
   }
 }
+
+/** Whether a blob is as large and as round as a spot, and not cut off by the edge. */
+const isRoundAndWhole = (blob: Blob, { width, height }: Pick<Level, 'width' | 'height'>): boolean =>
+  blob.radius >= LEAST_RADIUS &&
+  blob.longest <= ROUND * blob.shortest &&
+  blob.x >= EDGE &&
+  blob.y >= EDGE &&
+  blob.x <= width - EDGE &&
+  blob.y <= height - EDGE;
+
+/** Spots but for the traces that they leave and their parts. @param k clip pixels to one of the picture */
+const withoutTraces = (spots: readonly LensSpot[], k: number): LensSpot[] => {
+  // In the logarithm of light: there a spot and the trace that it leaves are alike.
+  const depth = ({ contrastPct }: LensSpot): number => Math.abs(Math.log(1 + contrastPct / 100));
+  return spots.filter(
+    (s) =>
+      !spots.some((o) => {
+        const isOther = o.contrastPct * s.contrastPct < 0;
+        // Dirt mostly takes light: of a spot and a trace as strong as it, the dark one is the spot.
+        const weaker = isOther && s.contrastPct > 0 ? 1 / WEAKER : WEAKER;
+        const reach = isOther ? TRACE_REACH * k : PART_RADII * o.radiusPx;
+        return depth(s) < weaker * depth(o) && Math.hypot(s.x - o.x, s.y - o.y) < reach;
+      }),
+  );
+};
 
 /** Whether a blob lies so far off another. */
 const isAt = (blob: Blob, other: Blob, off: Place): boolean =>
