@@ -17,9 +17,12 @@ import { boxAbout, connectedTo, shareIn } from '../../../maths/components.js';
 /** A speck stands out by this share of the range, and this many sigmas of what else changes. */
 const LEAST_CONTRAST = 0.035;
 const STANDS_OUT = 7;
-/** About a speck, this far, the frames before and after show the same scene, but for what else flies there in either. */
-const AROUND = 4;
-const MOST_PASSING = 0.4;
+/** About a speck, this far, pixels of the small view, all three frames show the same scene, but for what else flies there in one; */
+const AROUND = 16;
+/** what passes, and comes and goes with its parts, changes more of that than this. */
+const MOST_PASSING = 0.3;
+/** What is laid in lies this far within what is looked at. */
+const CLEAR = 4;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
 const MOST_OTHERWISE = 0.2;
 /**
@@ -201,7 +204,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       middle,
       seen,
       AT_ONCE * this.framesLaidIn,
-      EDGE + AROUND,
+      EDGE + CLEAR,
       this.motion.leftOut,
     );
     const all = this.look(level, others);
@@ -294,6 +297,7 @@ const gather = (
   outliers: readonly { x: number; y: number }[],
 ): Found[] => {
   const specks: Found[] = [];
+  const differ = (a: number, b: number): boolean => Math.abs(a - b) > unlike;
   for (const start of candidates) {
     if (on[start] !== 1) continue;
     on[start] = 2;
@@ -319,9 +323,11 @@ const gather = (
     // Beside something that moves, its own parts come and go.
     const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
     if (moving.length >= MOVING_TILES) continue;
-    // Where the scene is another one behind it than before it, something passes.
-    const about = boxAbout(members, width, height, AROUND, EDGE);
-    if (shareIn(about, width, (i) => Math.abs(before(i) - after(i)) > unlike) > MOST_PASSING) continue;
+    const changes = (i: number): boolean => {
+      const [a, b] = exactly.map((side) => side(i));
+      return differ(a, b) || differ(samples[i], a) || differ(samples[i], b);
+    };
+    if (shareIn(boxAbout(members, width, height, AROUND, EDGE), width, changes) > MOST_PASSING) continue;
     specks.push({
       x: round((x + 0.5) * scale.x),
       y: round((y + 0.5) * scale.y),
