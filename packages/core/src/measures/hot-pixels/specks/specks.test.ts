@@ -56,15 +56,17 @@ describe('specks', function () {
   it('are none of the spokes, feet and hands of somebody who passes on a bicycle', () => {
     const bicycle = (x: number, y: number, frame: number): number => {
       const at = 13 * frame - 20;
+      if (Math.abs(x - at - 31) > 60) return wall(x, y);
       const isIn = (u: number, v: number, reach: number): boolean => Math.hypot(x - at - u, y - v) < reach;
       for (const hub of [0, 62]) {
         const [u, v] = [x - at - hub, y - 125];
         const r = Math.hypot(u, v);
-        const turn = (12 * (Math.atan2(v, u) - 0.7 * frame)) / (2 * Math.PI);
+        if (r > 26) continue;
+        const turn = (12 * (Math.atan2(v, u) - 0.7 * frame + (hub > 0 ? 0 : 0.5))) / (2 * Math.PI);
         const fromSpoke = (Math.abs(turn - Math.round(turn)) * 2 * Math.PI * r) / 12;
-        if (r <= 26 && (r > 24.5 || fromSpoke < 1)) return 6000;
+        if (r > 24.5 || fromSpoke < 1) return 6000;
       }
-      if (Math.abs(x - at - 31) < 11 && Math.abs(y - 70) < 26) return 52000;
+      if (Math.abs(x - at - 31 + 4 * Math.sin(1.9 * frame)) < 11 && Math.abs(y - 70) < 26) return 52000;
       if (isIn(31 + 22 * Math.cos(2.1 * frame), 60 + 18 * Math.sin(2.1 * frame), 4)) return 54000;
       if (isIn(31 + 10 * Math.cos(1.9 * frame), 125 + 10 * Math.sin(1.9 * frame), 4)) return 52000;
       return wall(x, y);
