@@ -25,11 +25,7 @@ const MOST_PASSING = 0.3;
 const CLEAR = 4;
 /** Where more of the picture than this goes its own way, what comes and goes is a part of that. */
 const MOST_OTHERWISE = 0.2;
-/**
- * A frame with more of them than a few shows something else that moves (a train, water, leaves) where they lie close to each
- * other; and so do the frames close to it.
- */
-const FEW_IN_FRAME = 7;
+/** A frame in which they lie close to each other shows something else that moves (a train, water, leaves), and so do those close to it. */
 const BUSY_ABOUT = 4;
 /** Where more of the frames than this show something else, those that are left tell nothing of the clip. */
 const MOST_BUSY = 0.75;
@@ -178,7 +174,6 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
 
   /** Whether what was found in a frame is more likely the parts of something that moves. */
   private isBusy(specks: readonly Found[]): boolean {
-    if (specks.length <= FEW_IN_FRAME) return false;
     const { width, height } = this.motion.full;
     const within = { width: width - 2 * EDGE, height: height - 2 * EDGE };
     return !areScattered(
