@@ -137,18 +137,21 @@ export class ClipStore {
     );
   }
 
-  /** What was put into the drawn clips of a batch, and what was read. */
+  /** What was put into the drawn clips of a batch, and what was read; by name, for they come in as they are done. */
   async truthOf(batchId: string): Promise<TruthRow[]> {
-    return (await this.measuredIn(batchId)).flatMap(({ id, name, truth, measurement }) =>
-      truth.map((t) => ({
-        clipId: id,
-        clip: name,
-        what: t.what,
-        unit: t.unit,
-        putIn: t.value,
-        read: measurement && numberAt(measurement, t.reading),
-      })),
-    );
+    const measured = await this.measuredIn(batchId);
+    return measured
+      .sort((a, b) => a.name.localeCompare(b.name))
+      .flatMap(({ id, name, truth, measurement }) =>
+        truth.map((t) => ({
+          clipId: id,
+          clip: name,
+          what: t.what,
+          unit: t.unit,
+          putIn: t.value,
+          read: measurement && numberAt(measurement, t.reading),
+        })),
+      );
   }
 
   async clipsOf(batchId: string): Promise<Clip[]> {
