@@ -1,5 +1,4 @@
 import type { ClipFacts } from '#terms';
-import { median } from '../../../maths/robust.js';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
 import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
@@ -14,9 +13,6 @@ import type { PixelFault, UncertainPlace } from './values.js';
 const SCENE_MOVED = 0.012;
 /** … and by this much where the camera stands still, so that light that swings is not taken for a scene that moves. */
 const SUBJECT_PASSED = 0.06;
-/** A fault stands out from the fine detail around it by this factor. */
-const LONELY = 1.6;
-const NEIGHBOURHOOD = 24;
 /** What a fault must show in one kind of plane. */
 interface Standard {
   /** Fainter places (fraction of range) are the sensor's ordinary unevenness; colour is spread over several pixels. */
@@ -86,14 +82,8 @@ const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: num
 });
 /** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
 const NO_LENS = 0.15;
-/** Where nothing passes a fault stands out in this share of the frames at least: */
-const LEAST_SEEN = 0.7;
-/** mostly in nearly all of them, */
+/** Where the camera stands still a fault stands out in this share of the frames at least. */
 const ALWAYS_SEEN = 0.9;
-/** and where the camera stands still and only something passed, all the time without exception, */
-const THROUGHOUT = 0.97;
-/** and it is about as far above its surroundings in every direction. */
-const ROUNDER = 0.85;
 /** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
 const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
@@ -171,11 +161,10 @@ const sortPlane = (
   const { tallies, clip } = planes;
   const plane = planes.suspects[p];
   const list = [...plane.values()].filter(
-    (s) => s.frames >= 2 && (carried.moved || s.stoodOut >= LEAST_SEEN * s.frames),
+    (s) => s.frames >= 2 && (carried.moved || s.stoodOut >= ALWAYS_SEEN * s.frames),
   );
   const isLuma = p === 0 || clip.matrix === 'rgb';
   const standard = standardOf(tallies[p], tallies[0], isLuma);
-  const lonely = loneliness(list.filter((s) => shareBeside(s) <= standard.smeared));
   const shapeOf = (s: Suspect): Shape => {
     if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
     return isSite(s, p, planes) ? 'site' : 'drawn';
@@ -193,11 +182,12 @@ const sortPlane = (
         (isOnPassingGround(s) ? staying : detail).push(fault);
       continue;
     }
+    if (roundnessOf(s) < ROUND) continue;
     if (tested) {
-      if (staysThroughout(s)) found.push(fault);
+      // Mostly its surroundings stood as still.
+      if (isolationOf(s) >= OUT_OF_STILL) found.push(fault);
       continue;
     }
-    if (s.stoodOut < ALWAYS_SEEN * s.frames || roundnessOf(s) < ROUND || !lonely(s)) continue;
     const evidence = evidenceOf(s, fault.channel !== 'luma', fault.channel === CHANNEL_OF_PLANE[p]);
     if (!evidence.told) {
       if (isolationOf(s) >= OUT_OF_STILL) dots.push(fault);
@@ -236,41 +226,7 @@ const leastContrast = (
   { leastContrast: least, leastContrastStill: leastStill }: Standard,
   unevenness: number,
   tested: boolean,
-): number =>
-  Math.max(
-    tested || isAlone(s) || isolationOf(s) >= OUT_OF_STILL ? least : leastStill,
-    STANDS_OUT * unevenness,
-  );
-
-/** Whether a place stood out all the time where the camera stands still and only something passed: mostly its surroundings stood as still. */
-const staysThroughout = (s: Suspect): boolean =>
-  s.stoodOut >= THROUGHOUT * s.frames && roundnessOf(s) >= ROUNDER && isolationOf(s) >= OUT_OF_STILL;
-
-/** A single sample on even ground: no lens and no scene draws that. */
-const isAlone = (s: Suspect): boolean =>
-  shareBeside(s) <= BESIDE_NOTHING && s.along.every((a) => Math.abs(a / s.contrast - 1) <= EVEN);
-
-const BESIDE_NOTHING = 0.06;
-const EVEN = 0.15;
-
-/** Tells whether a suspect stands out from the other sharp suspects close by, as printed detail does not. */
-const loneliness = (all: readonly Suspect[]): ((s: Suspect) => boolean) => {
-  const cell = (s: Suspect): string =>
-    `${Math.floor(s.x / NEIGHBOURHOOD)},${Math.floor(s.y / NEIGHBOURHOOD)}`;
-  const cells = new Map<string, Suspect[]>();
-  for (const s of all) cells.set(cell(s), [...(cells.get(cell(s)) ?? []), s]);
-  return (s) => {
-    const near: number[] = [];
-    for (let dy = -1; dy <= 1; dy++)
-      for (let dx = -1; dx <= 1; dx++) {
-        const key = `${Math.floor(s.x / NEIGHBOURHOOD) + dx},${Math.floor(s.y / NEIGHBOURHOOD) + dy}`;
-        for (const other of cells.get(key) ?? [])
-          if (Math.hypot(other.x - s.x, other.y - s.y) > ONE_FAULT)
-            near.push(Math.abs(other.contrast / other.frames));
-      }
-    return near.length < 3 || Math.abs(s.contrast / s.frames) > LONELY * median(near);
-  };
-};
+): number => Math.max(tested || isolationOf(s) >= OUT_OF_STILL ? least : leastStill, STANDS_OUT * unevenness);
 
 const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault => {
   const { tallies, clip } = planes;
