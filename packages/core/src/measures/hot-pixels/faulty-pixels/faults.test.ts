@@ -118,7 +118,7 @@ describe('faults among what else stands still', () => {
   it('are told of green that is wanting in both planes of colour, where a grey dot as alone is not', () => {
     const onUnevenGround = (one: Dot): Dot => {
       const { contrast, rings } = one[1];
-      rings.forEach((_, k) => (rings[k] = frames * 0.02 + 0.5 * contrast * (k % 2)));
+      rings.forEach((_, k) => (rings[k] = frames * 0.02 + 0.4 * contrast * (k % 2)));
       return one;
     };
     const grey = onUnevenGround(dot(600, 300, 0, 0.3, 0.3));

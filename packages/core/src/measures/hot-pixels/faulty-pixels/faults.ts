@@ -5,7 +5,14 @@ import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
 import { placesIn } from './pointed.js';
-import { cameToLieThere, isOnPassingGround, SAME_PLACE_PX, staysPut, type Carried } from './stays-put.js';
+import {
+  cameToLieThere,
+  isOnEvenGround,
+  isOnPassingGround,
+  SAME_PLACE_PX,
+  staysPut,
+  type Carried,
+} from './stays-put.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 
@@ -171,6 +178,7 @@ const sortPlane = (
   };
   const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
   const placesOf = placesSeenBy(carried);
+  const even = carried.moved ? list.filter(isOnEvenGround).length : 0;
   for (const s of list) {
     const tested = carried.moved || passedOver(s, carried);
     if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
@@ -178,7 +186,7 @@ const sortPlane = (
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
     if (carried.moved) {
-      if (staysPut(s, placesOf(s), plane.size) && !cameToLieThere(s))
+      if (staysPut(s, placesOf(s), isOnEvenGround(s) ? even : plane.size) && !cameToLieThere(s))
         (isOnPassingGround(s) ? staying : detail).push(fault);
       continue;
     }

@@ -71,7 +71,7 @@ describe('what tells a fault of the sensor from the scene', () => {
   });
 
   it('cannot be told from many places that look like it: printed dots, leaves, text', () => {
-    const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
+    const dotted = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     const places: [number, number][] = [];
     for (let y = 10; y < height - 10; y += 12) for (let x = 10; x < width - 10; x += 12) places.push([x, y]);
     const draw = (of: readonly [number, number][]): Suspect[] => {
@@ -121,14 +121,14 @@ describe('what tells a fault of the sensor from the scene', () => {
   });
 
   it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
-    const dotted = even().map((v, i) => v + Math.round(12 * Math.sin((i % width) / 1.1)));
+    const dotted = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     const places = Array.from(
       { length: 30 },
       (_, k) => [10 + 12 * (k % 10), 20 + 24 * Math.floor(k / 10)] as const,
     );
     for (const [x, y] of places) dotted[y * width + x] = 140;
     const all = places.map(([x, y]) => suspectAt(dotted, width, x, y));
-    expect(isolationOf(all[0])).to.be.within(1.5, 2.5);
+    expect(isolationOf(all[0])).to.be.within(1.7, 2.7);
     for (const shape of ['sample', 'site'] as const) {
       const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'), false);
       expect(drawnOthers(all[0], true, true).told, shape).to.equal(true);

@@ -94,8 +94,8 @@ const isolationIn = ({ value, frames }: Suspect, rings: readonly number[]): numb
 /** Means over the frames on the rings about a suspect, in the order of {@link RING_PLACES}. */
 const meansOf = ({ rings, frames }: Suspect): number[] => Array.from(rings, (sum) => sum / frames);
 
-/** No detail that a lens drew stands out like this from the ground about it: in held shots of real cameras it reached 2.1. */
-const ON_EVEN_GROUND = 2.5;
+/** No detail that a lens drew stands out like this from the ground about it: in held shots of real cameras it reached 2.6. */
+export const ON_EVEN_GROUND = 2.7;
 /** A fault stands out from its surroundings by at least this share of their unevenness. */
 const LEAST_ISOLATION = 0.4;
 /** The scene's own dots grow rarer with their isolation, by the same factor for each step: from here on they are counted, … */
@@ -137,7 +137,7 @@ const AS_ALONE = 'the scene has dots that stand as still and as alone';
 export type Shape = 'sample' | 'site' | 'drawn';
 
 /** Well outside all that lies around it. */
-export const OUT_OF_STILL = 1.5;
+export const OUT_OF_STILL = 1.7;
 
 /**
  * Weighs the suspects of one plane of a picture that stands still against each other. A single place that stands still

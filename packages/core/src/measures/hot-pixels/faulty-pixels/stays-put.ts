@@ -1,4 +1,4 @@
-import { EXPECTED, isolationOnSlope, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
+import { EXPECTED, isolationOnSlope, ON_EVEN_GROUND, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
 import type { Pointed } from './pointed.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 
@@ -30,17 +30,22 @@ const ONE_SAMPLE = 0.1;
 /**
  * Whether a place stood out of whatever the camera carried over it, more than any would by chance.
  * @param places that the camera pointed to while it was looked at
- * @param suspects how many there are in its plane
+ * @param suspects how many there are in its plane, of its like: any of them could be it by chance
  */
 export const staysPut = (s: Suspect, places: number, suspects: number): boolean =>
   oddsOf(s, places) > Math.log(Math.max(LEAST_ODDS, suspects / EXPECTED));
 
+/** Whether a place lies on ground more even than any detail of a scene has about it. */
+export const isOnEvenGround = (s: Suspect): boolean => isolationOnSlope(s) >= ON_EVEN_GROUND;
+
 /**
  * Whether a place stood out so much less often before it was kept an eye on than it does since, that it is no fault, which is
- * there from the first frame on: something of the scene came to lie there.
+ * there from the first frame on: something of the scene came to lie there. Of one on even ground what it
+ * lay on before hid it.
  */
-export const cameToLieThere = ({ before, stoodOut, frames }: Suspect): boolean =>
-  chanceOfSoFew(before.stoodOut, before.looks, stoodOut, frames) < CAME_BY_CHANCE;
+export const cameToLieThere = (s: Suspect): boolean =>
+  chanceOfSoFew(s.before.stoodOut, s.before.looks, s.stoodOut, s.frames) < CAME_BY_CHANCE &&
+  !isOnEvenGround(s);
 
 /** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
 export const isOnPassingGround = (s: Suspect): boolean => {
