@@ -40,8 +40,8 @@ export const isOnEvenGround = (s: Suspect): boolean => isolationOnSlope(s) >= ON
 
 /**
  * Whether a place stood out so much less often before it was kept an eye on than it does since, that it is no fault, which is
- * there from the first frame on: something of the scene came to lie there. Of one on even ground what it
- * lay on before hid it.
+ * there from the first frame on: something of the scene came to lie there. Before, it had to be an extreme of its surroundings as
+ * well; so a little more are given up than by chance. Of one on even ground what it lay on before hid it.
  */
 export const cameToLieThere = (s: Suspect): boolean =>
   chanceOfSoFew(s.before.stoodOut, s.before.looks, s.stoodOut, s.frames) < CAME_BY_CHANCE &&

@@ -262,41 +262,31 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const rounds = isFar ? ROUNDS : this.roundsNear();
     const level = { ...this.shape, samples: isFar ? few : this.usual(rounds) };
     const standingOut = withoutLocalMean(level, ABOUT);
-    const spotted = standingOut.samples;
-    const least = Math.max(LEAST_DEPTH, STANDS_OUT * madSigma(spotted));
+    const least = Math.max(LEAST_DEPTH, STANDS_OUT * madSigma(standingOut.samples));
+    const blobs = blobsBeyond(standingOut, least);
+    // No dirt is bright under little movement: what is, says how strong that is which the scene leaves.
+    const brightest = isFar ? 0 : brightestLeft(blobs, this.traceAfter(rounds));
     const spots: LensSpot[] = [];
-    // No dirt is bright under little movement: what is, says how strong that is which the scene leaves; unless a spot left it.
-    let brightest = 0;
-    const dark: Blob[] = [];
-    const trace = this.traceAfter(rounds);
-    const taken = new Uint8Array(spotted.length);
-    const order = [...spotted.keys()].filter((i) => Math.abs(spotted[i]) > least);
-    order.sort((a, b) => Math.abs(spotted[b]) - Math.abs(spotted[a]) || a - b);
-    for (const i of order) {
-      if (taken[i] || spots.length >= MOST_SPOTS) continue;
-      const blob = blobAbout(standingOut, i, taken);
-      if (blob.level < 0) dark.push(blob);
-      else if (blob.radius >= LEAST_RADIUS && !dark.some((d) => isAt(blob, d, trace)))
-        brightest = Math.max(brightest, spotted[i]);
-      if (!isFar && spotted[i] > 0) continue;
-      if (spotted[i] > 0 && spotted[i] < LEAST_LIFT) continue;
+    for (const { blob, peak } of blobs) {
+      if (spots.length >= MOST_SPOTS) break;
+      if (!isFar && peak > 0) continue;
+      if (peak > 0 && peak < LEAST_LIFT) continue;
       if (!isRoundAndWhole(blob, level)) continue;
       const left = Math.max(
         MISLAID * slopes.over(blob.members),
         BEYOND_LOOKS * errorOver(blob.members, seen, level, rounds),
       );
       if (Math.abs(blob.level) < left) continue;
-      if (!isFar && brightest > -spotted[i]) {
+      if (!isFar && brightest > -peak) {
         if (spots.length === 0) return null;
         break;
       }
-      spots.push(this.spotOf(blob, level, level.samples[i]));
+      spots.push(this.spotOf(blob, level));
     }
     return withoutTraces(spots, this.clip.width / level.width);
   }
 
-  /** @param peak log of the light that it leaves at its middle */
-  private spotOf(blob: Blob, level: Level, peak: number): LensSpot {
+  private spotOf(blob: Blob, level: Level): LensSpot {
     const { width, height } = level;
     const k = this.clip.width / width;
     const cell =
@@ -306,7 +296,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       x: round((blob.x + 0.5) * k),
       y: round((blob.y + 0.5) * k),
       radiusPx: round(Math.max(1, blob.radius * k)),
-      contrastPct: round(100 * (Math.exp(peak - groundOf(level, blob)) - 1)),
+      contrastPct: round(100 * (Math.exp(level.samples[blob.members[0]] - groundOf(level, blob)) - 1)),
       worstFrame: this.best[cell].frame,
     };
   }
@@ -335,6 +325,37 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     return usual(this.seen, this.shape, rounds, LEAST_LOOKS);
   }
 }
+
+/** A blob and how far it stands out where it does most. */
+interface Standing {
+  readonly blob: Blob;
+  readonly peak: number;
+}
+
+/** All that stands out by more than so much, the strongest first. */
+const blobsBeyond = (standingOut: Level, least: number): Standing[] => {
+  const { samples } = standingOut;
+  const taken = new Uint8Array(samples.length);
+  const order = [...samples.keys()].filter((i) => Math.abs(samples[i]) > least);
+  order.sort((a, b) => Math.abs(samples[b]) - Math.abs(samples[a]) || a - b);
+  return order.flatMap((i) =>
+    taken[i] ? [] : [{ blob: blobAbout(standingOut, i, taken), peak: samples[i] }],
+  );
+};
+
+/**
+ * How far the brightest blob stands out that is as large as a spot and no trace of a dark one about as strong.
+ * @param trace how far off a spot its own trace lies
+ */
+const brightestLeft = (blobs: readonly Standing[], trace: Place): number => {
+  const isTrace = (bright: Standing): boolean =>
+    blobs.some(({ blob, peak }) => peak < -WEAKER * bright.peak && isAt(bright.blob, blob, trace));
+  return blobs.reduce(
+    (most, bright) =>
+      bright.peak > most && bright.blob.radius >= LEAST_RADIUS && !isTrace(bright) ? bright.peak : most,
+    0,
+  );
+};
 
 /** Whether a blob is as large and as round as a spot, and not cut off by the edge. */
 const isRoundAndWhole = (blob: Blob, { width, height }: Pick<Level, 'width' | 'height'>): boolean =>
