@@ -8,32 +8,25 @@ import type { Measure, RunningMeasure } from '../../measure.js';
 import type { Place } from '../place.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
-import { bilinear } from '../../../maths/bilinear.js';
-import { blobAbout, type Blob } from './blob.js';
-import { Slopes } from './slopes.js';
-import { errorOver, MOST_LOOKS, STEP, UNKNOWN, usual, type Look } from './usual.js';
-import { mislaid, MISLAID_FROM, MISLAID_STEP, NO_SHIFT, type Shift } from './mislaid.js';
+import type { Blob } from './blob.js';
+import { added, LEAST_LOOKS, Looks } from './looks.js';
+import { blobsBeyond, brightestLeft, LEAST_RADIUS, WEAKER } from './standing.js';
+import { errorOver, usual, type Look } from './usual.js';
 
 /** Surroundings that a spot is set against, pixels of the picture. */
 const ABOUT = 12;
 /** How far apart two frames lie that are compared, pixels of the picture: further than a spot is wide. */
 const APART = [6, 8, 10, 13, 17, 22, 28];
-/** Of these the largest few that the camera has gone are taken in turn. */
-const TURNS = 3;
-/** A frame is kept when the camera went this far since the last one, pixels of the picture, and so many are. */
+/** A frame is kept when the camera went this far since the last one, pixels of the picture. */
 const KEEP_EVERY = 1.25;
 /** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
 const KEEP_EVERY_NEAR = KEEP_EVERY / 2;
 const APART_NEAR = [3.5, 4.5, 6];
-const MOST_KEPT = 24;
-const LEAST_LOOKS = 6;
 /**
  * A spot stands this many standard errors of its looks above nothing: of the thousand places of its size that a picture has, one
  * does by chance in a picture of a hundred.
  */
 const BEYOND_LOOKS = 4.3;
-/** Frames are laid over one another again, better, so often. */
-const LAID_AGAIN = 2;
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
@@ -51,19 +44,16 @@ const MISLAID = 0.5;
 const MOST_UNEVEN = 0.6;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
-/** A smaller place is what registration left of fine detail. */
-const LEAST_RADIUS = 1.6;
 /** Places of the ring about a spot that it is set against. */
 const PLACES_BEYOND = 48;
 /** Near the edge few frames overlap. */
 const EDGE = ABOUT;
 /**
  * Each spot leaves a weaker second trace of the other sign where it lay in the frame compared with; what is of its own sign and lies
- * within its rim, radii, is a part of it. Both are weaker than this share of it.
+ * within its rim, radii, is a part of it. Both are weaker (`WEAKER`) than it is.
  */
 const TRACE_REACH = Math.max(...APART);
 const PART_RADII = 2;
-const WEAKER = 0.7;
 /** Where the scene has depth, its near and far parts cannot both be laid over one another: differences this strong, over this share of the picture. */
 const STRONG = 0.21;
 const MOST_STRONG = 0.02;
@@ -82,107 +72,6 @@ const BRIGHT = 0.97;
  */
 export const lensSpots: Measure<LensSpot[] | null> = {
   begin: (clip, motion) => new RunningLensSpots(clip, motion),
-};
-
-/** Frames that are kept, and what they differed by over some distances. */
-class Looks {
-  seen: Look[] = [];
-  private stride = 1;
-  slopes: Slopes | null = null;
-  /** How unevenly each pair of frames had to be shifted, pixels of the picture. */
-  readonly uneven: number[] = [];
-  private looks = 0;
-  /** Frames that were kept, and where the camera stood in each. */
-  private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
-
-  constructor(
-    private readonly keepEvery: number,
-    private readonly apart: readonly number[],
-  ) {}
-
-  /** What was kept no longer lies under what comes. */
-  cut(): void {
-    this.kept.length = 0;
-  }
-
-  /** Whether there are looks enough; there never come to be fewer. */
-  tells(): boolean {
-    return this.seen.length >= LEAST_LOOKS;
-  }
-
-  wants(at: Similarity): boolean {
-    const last = this.kept[this.kept.length - 1];
-    return !last || distance(at, last.at) >= this.keepEvery;
-  }
-
-  take(at: Similarity, logs: Float32Array, size: Pick<Level, 'width' | 'height'>): void {
-    // Where the camera has not gone far yet, or never will, the shorter distances serve.
-    const farthest = Math.max(0, ...this.kept.map((k) => distance(at, k.at)));
-    const apart = this.apart.filter((a) => a <= farthest).slice(-TURNS);
-    const far = apart[this.looks % Math.max(1, apart.length)] ?? Infinity;
-    const other = this.kept.findLast((k) => distance(at, k.at) >= far);
-    if (other) {
-      // Of a longer clip not every look is kept: what would not be is not worked out.
-      if (this.looks % this.stride === 0) this.compare(other.logs, logs, added(at, other.at, -1), size);
-      else this.looks++;
-    }
-    this.kept.push({ at, logs });
-    if (this.kept.length > MOST_KEPT) this.kept.shift();
-  }
-
-  private compare(
-    before: Float32Array,
-    now: Float32Array,
-    { dx, dy, zoom, turn }: Similarity,
-    { width, height }: Pick<Level, 'width' | 'height'>,
-  ): void {
-    const ratio = new Float32Array(now.length).fill(NaN);
-    /** Frames laid over one another, at every so many places along and down, from one such on. */
-    const lay = (shift: Shift, from: number, step: number): void => {
-      for (let y = from; y < height; y += step)
-        for (let x = from; x < width; x += step) {
-          const ux = x - (width - 1) / 2;
-          const uy = y - (height - 1) / 2;
-          const u = x / width - 0.5;
-          const v = y / height - 0.5;
-          const px = x - dx - zoom * ux + turn * uy + shift[0] + shift[1] * u + shift[2] * v;
-          const py = y - dy - turn * ux - zoom * uy + shift[3] + shift[4] * u + shift[5] * v;
-          const lies = px >= 0 && py >= 0 && px < width - 1 && py < height - 1;
-          const i = y * width + x;
-          ratio[i] = lies ? now[i] - bilinear(before, width, px, py) : NaN;
-        }
-    };
-    let shift = NO_SHIFT;
-    for (let again = 0; again < LAID_AGAIN; again++) {
-      // Nothing is wanted yet but where it looks.
-      lay(shift, MISLAID_FROM, MISLAID_STEP);
-      shift = mislaid(ratio, now, { width, height }, shift);
-    }
-    lay(shift, 0, 1);
-    const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
-    if (sampled.length < 40) return;
-    this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
-    this.slopes ??= new Slopes({ width, height });
-    this.slopes.take(now);
-    // Light that changed, changed everywhere.
-    const light = median(sampled);
-    this.seen.push({ steps: inSteps(ratio, light), dx: Math.round(dx), dy: Math.round(dy) });
-    // Of a longer clip every second one is kept, then every fourth.
-    if (this.seen.length > MOST_LOOKS) {
-      this.seen = this.seen.filter((_, i) => i % 2 === 0);
-      this.stride *= 2;
-    }
-    this.looks++;
-  }
-}
-
-/** What frames differ by beyond a change of light, in whole steps. */
-const inSteps = (ratio: Float32Array, light: number): Int8Array => {
-  const steps = new Int8Array(ratio.length).fill(UNKNOWN);
-  for (let i = 0; i < ratio.length; i++)
-    if (!Number.isNaN(ratio[i]))
-      steps[i] = Math.max(-127, Math.min(127, Math.round((ratio[i] - light) / STEP)));
-  return steps;
 };
 
 class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
@@ -326,37 +215,6 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   }
 }
 
-/** A blob and how far it stands out where it does most. */
-interface Standing {
-  readonly blob: Blob;
-  readonly peak: number;
-}
-
-/** All that stands out by more than so much, the strongest first. */
-const blobsBeyond = (standingOut: Level, least: number): Standing[] => {
-  const { samples } = standingOut;
-  const taken = new Uint8Array(samples.length);
-  const order = [...samples.keys()].filter((i) => Math.abs(samples[i]) > least);
-  order.sort((a, b) => Math.abs(samples[b]) - Math.abs(samples[a]) || a - b);
-  return order.flatMap((i) =>
-    taken[i] ? [] : [{ blob: blobAbout(standingOut, i, taken), peak: samples[i] }],
-  );
-};
-
-/**
- * How far the brightest blob stands out that is as large as a spot and no trace of a dark one about as strong.
- * @param trace how far off a spot its own trace lies
- */
-const brightestLeft = (blobs: readonly Standing[], trace: Place): number => {
-  const isTrace = (bright: Standing): boolean =>
-    blobs.some(({ blob, peak }) => peak < -WEAKER * bright.peak && isAt(bright.blob, blob, trace));
-  return blobs.reduce(
-    (most, bright) =>
-      bright.peak > most && bright.blob.radius >= LEAST_RADIUS && !isTrace(bright) ? bright.peak : most,
-    0,
-  );
-};
-
 /** Whether a blob is as large and as round as a spot, and not cut off by the edge. */
 const isRoundAndWhole = (blob: Blob, { width, height }: Pick<Level, 'width' | 'height'>): boolean =>
   blob.radius >= LEAST_RADIUS &&
@@ -382,10 +240,6 @@ const withoutTraces = (spots: readonly LensSpot[], k: number): LensSpot[] => {
   );
 };
 
-/** Whether a blob lies so far off another. */
-const isAt = (blob: Blob, other: Blob, off: Place): boolean =>
-  Math.hypot(blob.x - other.x - off.x, blob.y - other.y - off.y) <= blob.radius + other.radius;
-
 /** What lies about a spot, beyond its rim: the median of a ring. */
 const groundOf = (
   { width, height, samples }: Pick<Level, 'width' | 'height' | 'samples'>,
@@ -399,16 +253,6 @@ const groundOf = (
   }
   return median(ring);
 };
-
-/** One pose and so many times another. */
-const added = (a: Similarity, b: Similarity, k: number): Similarity => ({
-  dx: a.dx + k * b.dx,
-  dy: a.dy + k * b.dy,
-  zoom: a.zoom + k * b.zoom,
-  turn: a.turn + k * b.turn,
-});
-
-const distance = (a: Similarity, b: Similarity): number => Math.hypot(a.dx - b.dx, a.dy - b.dy);
 
 /** Decimal places of its readings. */
 const DIGITS = 2;
