@@ -132,7 +132,10 @@ export const judgeSuspects = (
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const sorted: Sorted = { found: [], doubted: [], likely: [], dots: [], staying: [], detail: [] };
   const { found, doubted, likely, staying } = sorted;
-  suspects.forEach((_, p) => sortPlane(p, planes, { looked, carried, unevenness: unevenness[p] }, sorted));
+  const placesOf = placesSeenBy(carried);
+  suspects.forEach((_, p) =>
+    sortPlane(p, planes, { looked, carried, placesOf, unevenness: unevenness[p] }, sorted),
+  );
   const tellApart = (all: readonly Fault[], isOfScene: (fault: Fault) => boolean, because: string): void => {
     for (const fault of all)
       if (isOfScene(fault)) doubted.push({ x: fault.x, y: fault.y, because });
@@ -161,8 +164,14 @@ const sortPlane = (
   {
     looked,
     carried,
+    placesOf,
     unevenness,
-  }: { readonly looked: number; readonly carried: Carried; readonly unevenness: number },
+  }: {
+    readonly looked: number;
+    readonly carried: Carried;
+    readonly placesOf: (s: Suspect) => number;
+    readonly unevenness: number;
+  },
   { found, doubted, likely, dots, staying, detail }: Sorted,
 ): void => {
   const { tallies, clip } = planes;
@@ -177,8 +186,10 @@ const sortPlane = (
     return isSite(s, p, planes) ? 'site' : 'drawn';
   };
   const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
-  const placesOf = placesSeenBy(carried);
-  const even = carried.moved ? list.filter(isOnEvenGround).length : 0;
+  // Counted once, and only where one is on such ground.
+  let even: number | null = null;
+  const likeIt = (s: Suspect): number =>
+    isOnEvenGround(s) ? (even ??= list.filter(isOnEvenGround).length) : plane.size;
   for (const s of list) {
     const tested = carried.moved || passedOver(s, carried);
     if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
@@ -186,7 +197,7 @@ const sortPlane = (
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
     if (carried.moved) {
-      if (staysPut(s, placesOf(s), isOnEvenGround(s) ? even : plane.size) && !cameToLieThere(s))
+      if (staysPut(s, placesOf(s), likeIt(s)) && !cameToLieThere(s))
         (isOnPassingGround(s) ? staying : detail).push(fault);
       continue;
     }

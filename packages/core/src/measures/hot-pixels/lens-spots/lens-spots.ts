@@ -161,11 +161,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
       if (!isFar && peak > 0) continue;
       if (peak > 0 && peak < LEAST_LIFT) continue;
       if (!isRoundAndWhole(blob, level)) continue;
-      const left = Math.max(
-        MISLAID * slopes.over(blob.members),
-        BEYOND_LOOKS * errorOver(blob.members, seen, level, rounds),
-      );
-      if (Math.abs(blob.level) < left) continue;
+      const stands = Math.abs(blob.level);
+      if (stands < MISLAID * slopes.over(blob.members)) continue;
+      if (stands < BEYOND_LOOKS * errorOver(blob.members, seen, level, rounds)) continue;
       if (!isFar && brightest > -peak) {
         if (spots.length === 0) return null;
         break;

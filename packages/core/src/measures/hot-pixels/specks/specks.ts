@@ -158,7 +158,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       const value = bilinearWithin(side.samples, width, height, x + sign * dx, y + sign * step.dy);
       return black + light * (value - black);
     };
-    const exactly = [between(previous, -1, toMiddle, ga), between(next, 1, toNext, gb)];
+    const exactly = [between(previous, -1, toMiddle, ga), between(next, 1, toNext, gb)] as const;
     const sides = { before, after, exactly, unlike: threshold };
     const found = gather(on, candidates, middle, sides, scale, span, outliersNow);
     for (const i of candidates) on[i] = 0;
@@ -292,7 +292,15 @@ const gather = (
   outliers: readonly { x: number; y: number }[],
 ): Found[] => {
   const specks: Found[] = [];
+  const [exactlyBefore, exactlyAfter] = exactly;
   const differ = (a: number, b: number): boolean => Math.abs(a - b) > unlike;
+  /** Whether a place of the scene is another one in any of the three frames. */
+  const changes = (i: number): boolean => {
+    const a = exactlyBefore(i);
+    if (differ(samples[i], a)) return true;
+    const b = exactlyAfter(i);
+    return differ(samples[i], b) || differ(a, b);
+  };
   for (const start of candidates) {
     if (on[start] !== 1) continue;
     on[start] = 2;
@@ -318,10 +326,6 @@ const gather = (
     // Beside something that moves, its own parts come and go.
     const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
     if (moving.length >= MOVING_TILES) continue;
-    const changes = (i: number): boolean => {
-      const [a, b] = exactly.map((side) => side(i));
-      return differ(a, b) || differ(samples[i], a) || differ(samples[i], b);
-    };
     if (shareIn(boxAbout(members, width, height, AROUND, EDGE), width, changes) > MOST_PASSING) continue;
     specks.push({
       x: round((x + 0.5) * scale.x),
@@ -343,7 +347,7 @@ interface Sides {
   readonly before: (index: number) => number;
   readonly after: (index: number) => number;
   /** The same between its pixels. */
-  readonly exactly: readonly ((index: number) => number)[];
+  readonly exactly: readonly [before: (index: number) => number, after: (index: number) => number];
   readonly unlike: number;
 }
 
