@@ -40,7 +40,18 @@ describe('changes of the exposure', () => {
     expect(pumped[0].frame).to.be.closeTo(50, 1);
   });
 
+  it('are told apart where the light goes back after less than a second', () => {
+    const found = exposureChangesIn(
+      curve((f) => (f >= 22 && f < 44 ? 1.3 : 1), 60),
+      RATE,
+    );
+    expect(found.map((c) => c.frame)).to.deep.equal([22, 44]);
+    expect(Math.exp(found[0].size)).to.be.closeTo(1.3, 0.02);
+    expect(Math.exp(found[1].size)).to.be.closeTo(1 / 1.3, 0.02);
+  });
+
   for (const [what, light] of [
+    ['a light that swings slowly', (f: number) => 1 + 0.1 * Math.sin((2 * Math.PI * 0.6 * f) / RATE)],
     ['a light that pumps', (f: number) => 1 + 0.1 * Math.sin((2 * Math.PI * 1.3 * f) / RATE)],
     ['a light without a rhythm', (f: number) => 1 + 0.05 * Math.sin(f * f * 3.7)],
     ['a sky that slowly clears', (f: number) => 1 + 0.004 * f],

@@ -10,9 +10,11 @@ export interface ExposureChange {
 
 /** Longer changes are the slow course of the light, seconds. */
 const LONGEST_SEC = 2.4;
-/** The level before and after one is seen for so long where the shot allows it, and for at least so long, seconds. */
+/** The level before and after one is seen for so long, or for half of that where another follows, and for at least so long, seconds. */
 const SEEN_SEC = 1.6;
 const LEAST_SEEN_SEC = 0.28;
+/** What another follows so soon takes itself no longer than this, seconds: light that swings never stays. */
+const SOON_SEC = SEEN_SEC / 8;
 /** Less than this is not seen as a change, log of light: a twelfth of a stop. */
 const LEAST_SIZE = 0.055;
 /** More is a fade: two stops. */
@@ -138,7 +140,13 @@ const evidenceOf = ({ left, without, known }: Fit): number =>
 const MOST_DRIFT = 0.5;
 
 /** Whether a change leads from one level that lasts to another. */
-const leadsToALevel = (sums: Sums, from: number, to: number, { frame, frames, size }: Fit): boolean => {
+const leadsToALevel = (
+  sums: Sums,
+  from: number,
+  to: number,
+  { frame, frames, size }: Fit,
+  mostDrift: number,
+): boolean => {
   // A level that is not known at both of its ends drifts nowhere that one could see.
   const ends = (first: number, last: number): [number, number] => {
     const third = Math.floor((last - first) / 3);
@@ -146,7 +154,7 @@ const leadsToALevel = (sums: Sums, from: number, to: number, { frame, frames, si
   };
   const [before, after] = [ends(from, frame), ends(frame + frames - 1, to)];
   const beyond = [before[1] - before[0], after[1] - after[0], after[0] - before[1] - size];
-  return !beyond.some((by) => Math.abs(by) > MOST_DRIFT * Math.abs(size));
+  return !beyond.some((by) => Math.abs(by) > mostDrift * Math.abs(size));
 };
 
 /** Whether two changes lie over one another. */
@@ -154,8 +162,14 @@ const overlaps = (a: Fit, b: ExposureChange): boolean =>
   a.frame < b.frame + b.frames && b.frame < a.frame + a.frames;
 
 /** Frames that a change behind frame `a` of `d` frames is judged by, the last excluded. */
-const windowOf = (length: number, frameRate: number, a: number, d: number): [from: number, to: number] => {
-  const seen = Math.round(SEEN_SEC * frameRate);
+const windowOf = (
+  length: number,
+  frameRate: number,
+  a: number,
+  d: number,
+  seenSec = SEEN_SEC,
+): [from: number, to: number] => {
+  const seen = Math.round(seenSec * frameRate);
   return [Math.max(0, a + 1 - seen), Math.min(length, a + d + seen)];
 };
 
@@ -174,15 +188,17 @@ const plainest = (
   const least = Math.max(3, Math.round(LEAST_SEEN_SEC * frameRate));
   let best: Fit | null = null;
   for (let d = 1; d <= LONGEST_SEC * frameRate; d = Math.max(d + 1, Math.round(d * FINER)))
-    for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++) {
-      const [from, to] = windowOf(curve.length, frameRate, a, d);
-      if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
-      const fit = fitRamp(sums, from, to, a, d);
-      if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
-      if (!leadsToALevel(sums, from, to, fit)) continue;
-      // Of two that explain as much, the shorter one.
-      if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
-    }
+    for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++)
+      for (const part of d <= SOON_SEC * frameRate ? [1, 1 / 2] : [1]) {
+        const [from, to] = windowOf(curve.length, frameRate, a, d, part * SEEN_SEC);
+        if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
+        const fit = fitRamp(sums, from, to, a, d);
+        if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
+        // In half the time light may drift half as far.
+        if (!leadsToALevel(sums, from, to, fit, part * MOST_DRIFT)) continue;
+        // Of two that explain as much, the shorter one.
+        if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
+      }
   return best;
 };
 

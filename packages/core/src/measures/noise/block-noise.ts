@@ -19,33 +19,30 @@ export interface BlockNoise {
   /** Fine detail of both frames together, and what of it is noise, over the noise's own power. */
   readonly detail: number;
   readonly detailOfNoise: number;
+  /** Autocovariance of the difference of luma by lag. */
+  readonly covariance: Rho;
   readonly x: number;
   readonly y: number;
 }
 export type Channel = 'luma' | 'cb' | 'cr' | 'red' | 'green' | 'blue';
 
-/** Autocovariance of the luma difference by lag, along rows and down columns, and of the filters it went through. */
-export class Correlation {
-  readonly across = new Float64Array(LAGS);
-  readonly down = new Float64Array(LAGS);
-  count = 0;
-
-  add(d: Float64Array): void {
-    for (let lag = 0; lag < LAGS; lag++) {
-      let across = 0;
-      let down = 0;
-      for (let r = 0; r < BLOCK; r++)
-        for (let c = 0; c + lag < BLOCK; c++) {
-          across += d[r * BLOCK + c] * d[r * BLOCK + c + lag];
-          down += d[c * BLOCK + r] * d[(c + lag) * BLOCK + r];
-        }
-      const n = BLOCK * (BLOCK - lag);
-      this.across[lag] += across / n;
-      this.down[lag] += down / n;
-    }
-    this.count++;
+/** Autocovariance of a luma difference by lag, `LAGS` values along rows and as many down columns. */
+const autocovariance = (d: Float64Array): Rho => {
+  const [alongRows, downColumns] = [new Float64Array(LAGS), new Float64Array(LAGS)];
+  for (let lag = 0; lag < LAGS; lag++) {
+    let across = 0;
+    let down = 0;
+    for (let r = 0; r < BLOCK; r++)
+      for (let c = 0; c + lag < BLOCK; c++) {
+        across += d[r * BLOCK + c] * d[r * BLOCK + c + lag];
+        down += d[c * BLOCK + r] * d[(c + lag) * BLOCK + r];
+      }
+    const n = BLOCK * (BLOCK - lag);
+    alongRows[lag] = across / n;
+    downColumns[lag] = down / n;
   }
-}
+  return { across: alongRows, down: downColumns };
+};
 
 /**
  * Takes the difference of a registered pair in one block: in luma, and in colour where there is any. White-noise
@@ -92,17 +89,13 @@ export class BlockReader {
     this.out = kernels.room(2 * BLOCK * BLOCK);
   }
 
-  /**
-   * @param rho autocorrelation of the noise along rows and down columns, `LAGS` values each
-   * @param correlation receives the luma difference, for the next estimate of `rho`
-   */
-  read(block: FlatBlock, rho: Rho, correlation: Correlation): BlockNoise {
+  /** @param rho autocorrelation of the noise along rows and down columns, `LAGS` values each */
+  read(block: FlatBlock, rho: Rho): BlockNoise {
     const shapes: Shape[] = [];
     for (let p = 0; p < this.planeCount; p++) shapes.push(this.difference(p, block, rho));
     const [luma, cb, cr] = this.differences;
     const { gain, tapsX, tapsY, light } = shapes[0];
     this.followBlock(block, shapes);
-    correlation.add(luma);
     const power = this.rgb
       ? rgbPower(this.differences, shapes, this.facts)
       : ycbcrPower(luma, cb, cr, shapes, this.facts);
@@ -113,6 +106,7 @@ export class BlockReader {
       bySize: sizePowers(luma, gain),
       detail: detailOf(this.first[0], block.x, block.y, luma, 100 / this.scales[0].span),
       detailOfNoise: detailOfNoise(rho, tapsX, tapsY, light),
+      covariance: autocovariance(luma),
       x: block.x,
       y: block.y,
     };
@@ -204,7 +198,7 @@ export class BlockReader {
   }
 }
 
-/** Correlation of the noise of neighbouring samples, −1 to 1. */
+/** By lag, along rows and down columns: the correlation of the noise of samples that far apart, −1 to 1, or their covariance. */
 export interface Rho {
   readonly across: Float64Array;
   readonly down: Float64Array;

@@ -6,11 +6,12 @@ import { burstOf, isOneOfFew, type Frame, type Plane } from '../../picture/frame
 import { transformOf, type Transform } from '../../picture/viewing.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
-import { BlockReader, Correlation, type BlockNoise, type Channel, type Rho } from './block-noise.js';
+import { BlockReader, type BlockNoise, type Channel, type Rho } from './block-noise.js';
+import { channelCurves, channelPowers, FEW_BLOCKS, levelCurve, round } from './by-level.js';
+import { elsewhere } from './elsewhere.js';
 import { FixedPattern } from './fixed-pattern.js';
 import {
   BLOCK,
-  byBand,
   flatBlocks,
   isSameFrame,
   LEAST_BLOCKS_IN_BAND,
@@ -20,14 +21,11 @@ import {
 } from './pair.js';
 import { withoutPicture } from './picture-left.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
-import { rounded } from '../../maths/round.js';
 
 export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 
 /** Below this the picture has too few blocks for a median to mean anything. */
 const LEAST_BLOCKS = 8;
-/** With fewer than that, but so many, a figure is given and said to be from few. */
-const FEW_BLOCKS = 4;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 800;
@@ -36,6 +34,10 @@ const MOST_PAIRS = 8;
 /** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
 const LEAST_PAIRS = 3;
 const FEW_PAIRS_SCATTER = 0.03;
+/** A block whose difference holds so many times the power of most is looked for elsewhere … */
+const STANDS_OUT = 4;
+/** … as long as no more than so many are looked for in vain beyond those that are found: noise that differs is not to be found. */
+const MOST_IN_VAIN = 8;
 /** Less than any code: keeps a picture without noise from being divided by nothing, %². */
 const NO_POWER = 1e-9;
 /** Where only the noise of one picture is known. */
@@ -66,7 +68,8 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
   private before: Kept | null = null;
   private readonly found: BlockNoise[] = [];
   private readonly levels = new Float64Array(LEVEL_BANDS);
-  private readonly correlation = new Correlation();
+  /** Autocovariance of the differences of all blocks together. */
+  private readonly covariance: Rho = { across: new Float64Array(LAGS), down: new Float64Array(LAGS) };
   private readonly fractions: { x: number; y: number }[] = [];
   private readonly fixed: FixedPattern;
   private readonly pairPower: number[] = [];
@@ -144,18 +147,40 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     this.fixed.take(first[0], blocks);
     this.reader ??= new BlockReader(this.clip, first.length, this.transform);
     this.reader.begin(first, second);
-    const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
-    const read: BlockNoise[] = [];
-    for (let i = 0; i < blocks.length; i += step) {
-      read.push(this.reader.read(blocks[i], this.rho, this.correlation));
-      this.fractions.push({ x: blocks[i].fractionX, y: blocks[i].fractionY });
-    }
+    const read = this.read(first[0], second[0], blocks);
     const shift = Math.hypot(motion.dx, motion.dy);
     const noise = shift < STANDS_PX ? read : withoutPicture(read);
     this.found.push(...noise);
     if (noise.length > 0) this.pairPower.push(median(noise.map((b) => b.power.luma)));
     this.shifts.push(Math.min(1, shift));
     this.rho = this.grain();
+  }
+
+  /** Reads blocks spread evenly over the picture, each where the second frame shows what the first shows there. */
+  private read(first: Plane, second: Plane, blocks: readonly FlatBlock[]): BlockNoise[] {
+    const reader = this.reader!;
+    const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
+    const used = blocks.filter((_, i) => i % step === 0);
+    const read = used.map((block) => reader.read(block, this.rho));
+    const usual = median(read.map((b) => b.power.luma));
+    const standOut = [...read.keys()]
+      .filter((i) => read[i].power.luma > STANDS_OUT * usual)
+      .sort((a, b) => read[b].power.luma - read[a].power.luma);
+    let inVain = 0;
+    for (const i of standOut) {
+      if (inVain >= MOST_IN_VAIN) break;
+      const there = elsewhere(first, second, used[i]);
+      const anew = there && reader.read(there, this.rho);
+      if (!anew || anew.power.luma > read[i].power.luma) inVain++;
+      else [used[i], read[i], inVain] = [there, anew, inVain - 1];
+    }
+    for (const { covariance } of read)
+      for (let lag = 0; lag < LAGS; lag++) {
+        this.covariance.across[lag] += covariance.across[lag];
+        this.covariance.down[lag] += covariance.down[lag];
+      }
+    this.fractions.push(...used.map((block) => ({ x: block.fractionX, y: block.fractionY })));
+    return read;
   }
 
   /** Autocorrelation of the noise itself, from that of the difference, whose second part went through a filter. */
@@ -176,11 +201,11 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     };
     return {
       across: along(
-        this.correlation.across,
+        this.covariance.across,
         this.fractions.map((f) => f.x),
       ),
       down: along(
-        this.correlation.down,
+        this.covariance.down,
         this.fractions.map((f) => f.y),
       ),
     };
@@ -287,39 +312,11 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
 const looksFlat = (blocks: number): boolean => blocks >= 400;
 const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
-/** Decimal places of its readings. */
-const DIGITS = 4;
-const round = (v: number): number => rounded(v, DIGITS);
 
 /** Independent samples in a block: fewer for coarse grain. */
 const effectiveSamples = (rho: Rho): number => {
   const sum = (r: Float64Array): number => r.reduce((s, v, lag) => s + (lag === 0 ? 1 : 2 * v * v), 0);
   return Math.max(4, (BLOCK * BLOCK) / (sum(rho.across) * sum(rho.down)));
-};
-
-/** Median over blocks in each level band, put together as the levels occur in the picture. */
-const channelPowers = (
-  found: readonly BlockNoise[],
-  levels: Float64Array,
-  samples: number,
-): Record<Channel, number> => {
-  // The median of a chi-squared variable lies below its mean (Wilson and Hilferty 1931).
-  const medianToMean = 1 / (1 - 2 / (9 * samples)) ** 3;
-  const bands = byBand(found, (b) => b.levelPct);
-  const filled = bands.flatMap((blocks, band) => (blocks.length >= LEAST_BLOCKS_IN_BAND ? [band] : []));
-  const of = (channel: Channel): number => {
-    if (filled.length === 0) return median(found.map((b) => b.power[channel])) * medianToMean;
-    let sum = 0;
-    let weights = 0;
-    for (let band = 0; band < LEVEL_BANDS; band++) {
-      const nearest = filled.reduce((a, b) => (Math.abs(b - band) < Math.abs(a - band) ? b : a));
-      if (Math.abs(nearest - band) > 2) continue;
-      sum += levels[band] * median(bands[nearest].map((b) => b.power[channel]));
-      weights += levels[band];
-    }
-    return (sum / weights) * medianToMean;
-  };
-  return Object.fromEntries(CHANNELS.map((c) => [c, of(c)])) as Record<Channel, number>;
 };
 
 const channelValues = (
@@ -337,28 +334,6 @@ const channelValues = (
     worstChannel: coloured.length === 0 ? 'luma' : coloured.reduce((a, b) => (sigma[b] > sigma[a] ? b : a)),
   };
 };
-
-/** The curves of the channels that the clip has, beside that of luma. */
-const channelCurves = (
-  found: readonly BlockNoise[],
-  fixed: number,
-): NonNullable<NoiseValues['channelCurves']> =>
-  Object.fromEntries(
-    CHANNELS.filter((c) => c !== 'luma' && found.every((b) => Number.isFinite(b.power[c]))).map((c) => [
-      c,
-      levelCurve(found, c, fixed),
-    ]),
-  );
-
-/** Noise against the level of luma. */
-const levelCurve = (found: readonly BlockNoise[], channel: Channel, fixed: number): NoiseValues['curve'] =>
-  byBand(found, (b) => b.levelPct)
-    .filter((blocks) => blocks.length >= FEW_BLOCKS)
-    .map((blocks) => ({
-      levelPct: round(mean(blocks.map((b) => b.levelPct))),
-      sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power[channel])) + fixed)),
-      ...(blocks.length < LEAST_BLOCKS_IN_BAND && { few: true }),
-    }));
 
 const sizeShares = (
   found: readonly BlockNoise[],

@@ -11,7 +11,7 @@ import { lumaScale } from '../../picture/signal.js';
 export const BLOCK = constantOf('BLOCK');
 const CELLS = BLOCK / constantOf('CELL');
 /** Kept away from the edge, so that the resampling filter has its neighbours. */
-const MARGIN = 6;
+export const MARGIN = 6;
 /** Blocks whose smoothed gradient is in the lowest share of all are flat enough to show noise. */
 const FLAT_SHARE = 0.15;
 /** A level band offers its flattest blocks too, as long as they are no busier than this share of all. */

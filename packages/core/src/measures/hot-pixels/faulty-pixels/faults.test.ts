@@ -128,6 +128,11 @@ describe('faults among what else stands still', () => {
     expect(pixels).to.have.length(1);
     expect(pixels[0]).to.include({ x: 408, y: 82, kind: 'hot', channel: 'green' });
     expect(uncertain.map(({ x, y }) => [x, y])).to.deep.equal([[600, 300]]);
+    // Chroma of four samples in one takes more from red and blue than there is; light of another colour adds to them.
+    const strongly = onUnevenGround(dot(204, 41, 1, -0.1, 0.3));
+    expect(judged([grey, green], [strongly], [strongly]).pixels[0]).to.include({ x: 408, channel: 'green' });
+    const yellow = onUnevenGround(dot(204, 41, 1, -0.06, 0.3));
+    expect(judged([grey, green], [yellow], [onUnevenGround(dot(204, 41, 2, 0.005, 0.3))]).pixels).to.be.empty;
     // Half of it beside: no mosaic spreads green so far.
     const spread = onUnevenGround(dot(408, 82, 0, 0.3, 0.5));
     expect(judged([grey, spread], [wanting], [wanting]).pixels).to.deep.equal([]);

@@ -77,7 +77,7 @@ const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
   const { x, y } = inLuma(s, p, tallies);
   const rgb = rgbContrast(x, y, planes);
   const channel = CHANNEL_OF_PLANE[p];
-  if (channelOf(rgb) !== channel) return false;
+  if (channelOf(rgb, p) !== channel) return false;
   const most = Math.max(...CHANNEL_OF_PLANE.filter((c) => c !== channel).map((c) => rgb[c]));
   return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
 };
@@ -251,7 +251,7 @@ const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault 
   const { tallies, clip } = planes;
   const { x, y } = inLuma(s, p, tallies);
   const rgb = rgbContrast(x, y, planes);
-  const channel = channelOf(rgb);
+  const channel = channelOf(rgb, p);
   const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];
   const tally = s.bright ? tallies[p].above : tallies[p].below;
   return {
@@ -293,10 +293,18 @@ const rgbContrast = (
   return { red, blue, green: (luma - kr * red - kb * blue) / (1 - kr - kb) };
 };
 
-/** One channel is named when it carries most of the contrast; otherwise the fault shows in luma. */
-const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>): PixelFault['channel'] => {
-  const sorted = (['red', 'green', 'blue'] as const).toSorted((a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]));
-  return Math.abs(rgb[sorted[0]]) > 2 * Math.abs(rgb[sorted[1]]) ? sorted[0] : 'luma';
+/**
+ * One channel is named when it carries most of the contrast; otherwise the fault shows in luma.
+ * @param plane that the place stands out in. What luma shows is of one channel, too, where both others go the other way: chroma of
+ * one photosite was spread over more samples than were gathered up again, and takes more from them than there is
+ */
+const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>, plane: number): PixelFault['channel'] => {
+  const [most, ...others] = (['red', 'green', 'blue'] as const).toSorted(
+    (a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]),
+  );
+  const isMost = Math.abs(rgb[most]) > 2 * Math.abs(rgb[others[0]]);
+  const isAlone = plane === 0 && others.every((c) => rgb[c] * rgb[most] < 0);
+  return isMost || isAlone ? most : 'luma';
 };
 
 /**
