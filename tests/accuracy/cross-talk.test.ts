@@ -132,6 +132,7 @@ describe('cross-talk', function () {
     ['black bars', { ...SCENES[1], seed: 914, barRows: 34 }],
     ['an even pan', { ...SCENES[1], seed: 915, camera: { panPx: 40 } }],
     ['a cut', { ...SCENES[0], seed: 916, cutTo: { study: 'night', atFrame: 25 } }],
+    ['a dissolve', { ...SCENES[0], seed: 923, cutTo: { study: 'shore', atFrame: 18, dissolve: 12 } }],
   ];
   for (const [name, clip] of shareOf(tempting, 3))
     it(`fails no shipped delivery on ${name}`, async () => {

@@ -57,25 +57,28 @@ const steady = (): Check[] => [
   { reading: 'flicker.depthPct', truth: 0, unit: '%', bar: STEADY_PCT, goal: STEADY_PCT / 2 },
 ];
 
+const told = (reading: string, truth: number, bar: number, from: Check['from']): Check => ({
+  reading,
+  truth,
+  unit: '',
+  bar,
+  goal: bar / 2,
+  from,
+});
+const changesTold = (count: number): Check =>
+  told('flicker changes', count, 0, ({ readings: { flicker } }) =>
+    flicker.state === 'measured' ? flicker.values.exposureChanges.length : null,
+  );
+
 /** Light that changes once and stays: told by where and how much, and never a flicker. */
 const changes = (frame: number, pct: number) => (): Check[] => {
-  const told = (reading: string, truth: number, bar: number, from: Check['from']): Check => ({
-    reading,
-    truth,
-    unit: '',
-    bar,
-    goal: bar / 2,
-    from,
-  });
   const first: (m: Measurement) => FlickerChange | null = ({ readings: { flicker } }) =>
     flicker.state === 'measured' ? (flicker.values.exposureChanges[0] ?? null) : null;
   return [
     pattern('none'),
     checkOf('flicker', 'exposureChangePct', Math.abs(pct)),
     told('flicker first change, frame', frame, 4, (m) => first(m)?.frame ?? null),
-    told('flicker changes', 1, 0, ({ readings: { flicker } }) =>
-      flicker.state === 'measured' ? flicker.values.exposureChanges.length : null,
-    ),
+    changesTold(1),
   ];
 };
 
@@ -155,6 +158,16 @@ export const LIGHT_CASES: readonly AccuracyCase[] = [
       light: { changeFromSec: 1, changeToSec: 1.7, changeTo: 0.6 },
     },
     changes(26, -40),
+  ),
+  lit(
+    'a dissolve',
+    {
+      study: 'wall',
+      seed: 47,
+      camera: { handPx: 1.5 },
+      cutTo: { study: 'foliage', atFrame: 34, dissolve: 14 },
+    },
+    () => [...steady(), changesTold(0)],
   ),
   lit('a cut', { study: 'wall', seed: 41, cutTo: { study: 'night', atFrame: 40 } }, steady),
 ];

@@ -10,6 +10,8 @@ import type { Scene } from './scene/scene.js';
 /** A shot of the clip: from `startFrame` on, until the next one starts. */
 export interface ShotRecipe {
   readonly startFrame: number;
+  /** Frames in which the shot before it dissolves into it; it is cut to where there are none. */
+  readonly dissolve?: number;
   readonly scene: Scene;
   readonly camera: CameraPath;
 }

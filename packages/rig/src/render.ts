@@ -41,22 +41,14 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
   const packer = new Packer(memory, others.slice(sensorSizes.length), width, height, recipe.format);
   const truth = new NoiseTruth();
   const shown = framesShown(recipe);
-  const exposers = new Map<ShotRecipe, Exposer>();
-  const exposerFor = (shot: ShotRecipe): Exposer => {
-    const held = exposers.get(shot);
-    if (held?.holds) return held;
-    const made = new Exposer(shot.scene, { ...recipe, frameRate, camera: shot.camera });
-    exposers.set(shot, made);
-    return made;
-  };
+  const expose = exposing(recipe, shown);
   for (let frame = 0; frame < recipe.frames; frame++) {
-    const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
     const { lensSigmaPx, spots = [], specks = [], repeatEvery, sharpened, signalBits, barRows = 0 } = recipe;
     if (repeatEvery && frame % repeatEvery === repeatEvery - 1) {
       yield packer.bytes;
       continue;
     }
-    exposerFor(shot).frame(shown[frame], light.floats);
+    expose(frame, light.floats, across.floats);
     if (recipe.mosaic) throughMosaic(memory, light, across, width, height);
     const sigmaPx = typeof lensSigmaPx === 'number' ? lensSigmaPx : lensSigmaPx(frame);
     throughLens(memory, light, across, taps, width, height, sigmaPx, recipe.lensShape);
@@ -74,11 +66,46 @@ export function* renderFrames(recipe: ClipRecipe): Generator<Uint8Array, RenderT
     yield packer.pack(noisy, clean, truth);
   }
   const poses = Array.from({ length: recipe.frames }, (_, frame) => {
-    const shot = recipe.shots.findLast((s) => s.startFrame <= frame) ?? recipe.shots[0];
+    const shot = shotAt(recipe, frame);
     return shot.camera((shown[frame] + recipe.readout / 2 + recipe.shutter / 2) / frameRate);
   });
   return { noisePct: truth.sigmaPct(), poses };
 }
+
+/**
+ * Exposes the light of a frame: of its shot, and of the one before where that dissolves into it.
+ * @param shown which instant each frame shows
+ */
+const exposing = (
+  recipe: ClipRecipe,
+  shown: readonly number[],
+): ((frame: number, light: Float32Array, across: Float32Array) => void) => {
+  const frameRate = rationalToNumber(recipe.frameRate);
+  const exposers = new Map<ShotRecipe, Exposer>();
+  const exposerFor = (shot: ShotRecipe): Exposer => {
+    const held = exposers.get(shot);
+    if (held?.holds) return held;
+    const made = new Exposer(shot.scene, { ...recipe, frameRate, camera: shot.camera });
+    exposers.set(shot, made);
+    return made;
+  };
+  return (frame, light, across) => {
+    const shot = shotAt(recipe, frame);
+    exposerFor(shot).frame(shown[frame], light);
+    const alone = shareOf(shot, frame);
+    if (alone === 1) return;
+    exposerFor(shotAt(recipe, shot.startFrame - 1)).frame(shown[frame], across);
+    for (let i = 0; i < 3 * recipe.width * recipe.height; i++)
+      light[i] = alone * light[i] + (1 - alone) * across[i];
+  };
+};
+
+const shotAt = ({ shots }: ClipRecipe, frame: number): ShotRecipe =>
+  shots.findLast((s) => s.startFrame <= frame) ?? shots[0];
+
+/** How much of the light of a frame is that of its own shot; the rest is that of the shot before, which dissolves into it. */
+const shareOf = ({ startFrame, dissolve = 0 }: ShotRecipe, frame: number): number =>
+  Math.min(1, (frame - startFrame + 1) / (dissolve + 1));
 
 /** Which instant each frame shows, in frame intervals: one is left out before each frame of `dropBefore`. */
 const framesShown = ({ frames, dropBefore = [] }: ClipRecipe): number[] => {

@@ -71,8 +71,8 @@ export interface StudyClip {
   readonly faultsInMosaic?: boolean;
   /** A person that walks through, this share of the height tall. */
   readonly subject?: { tall: number; pxPerSec: number };
-  /** Another scene from this frame on. */
-  readonly cutTo?: { study: StudyClip['study']; atFrame: number };
+  /** Another scene from this frame on, into which the first dissolves over so many frames. */
+  readonly cutTo?: { study: StudyClip['study']; atFrame: number; dissolve?: number };
   readonly format?: PictureFormat;
   readonly codec?: Codec;
   readonly lensSigmaPx?: number;
@@ -176,10 +176,11 @@ export const studyRecipe = (clip: StudyClip): ClipRecipe => {
     room + Math.max(Math.abs(clip.camera?.panPx ?? 0), Math.abs(clip.camera?.tiltPx ?? 0)) * seconds,
   );
   const scene = withSubject(sceneOf(clip.study, width, height, seed, margin, clip.cloth), clip);
-  const shots = [{ startFrame: 0, scene, camera: cameraOf(clip) }];
+  const shots: ClipRecipe['shots'][number][] = [{ startFrame: 0, scene, camera: cameraOf(clip) }];
   if (clip.cutTo)
     shots.push({
       startFrame: clip.cutTo.atFrame,
+      dissolve: clip.cutTo.dissolve,
       scene: sceneOf(clip.cutTo.study, width, height, seed + 1, margin, clip.cloth),
       camera: cameraOf(clip),
     });

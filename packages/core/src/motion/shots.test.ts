@@ -36,6 +36,56 @@ describe('shots', function () {
     expect(shotsOf(drift(first, 30, 4)), 'pan').to.have.length(1);
   });
 
+  /** Two pictures, the first dissolved into the second from a frame on. */
+  const dissolved = (from: number, over: number, one: readonly Level[], other: readonly Level[]): Level[] =>
+    one.map((level, t) => {
+      const share = Math.min(1, Math.max(0, (t - from + 1) / (over + 1)));
+      return {
+        ...level,
+        samples: level.samples.map((v, i) => (1 - share) * v + share * other[t].samples[i]),
+      };
+    });
+
+  for (const [what, over, speed] of [
+    ['half a second, held', 12, 0],
+    ['a quarter of a second, by hand', 6, 0.3],
+    ['a second, both pictures drifting', 25, 0.2],
+  ] as const)
+    it(`leaves a dissolve of ${what}, to neither of its shots`, () => {
+      const shots = shotsOf(dissolved(20, over, drift(first, 60, speed), drift(second, 60, speed)));
+      expect(shots).to.have.length(2);
+      expect(shots[0].startFrame).to.equal(0);
+      expect(shots[0].endFrame, 'its first frame').to.be.closeTo(19, 2);
+      expect(shots[1].startFrame, 'its last frame').to.be.closeTo(20 + over, 2);
+      expect(shots[1].endFrame).to.equal(59);
+    });
+
+  it('parts a clip at cuts before and after a dissolve, too', () => {
+    const third = new WavePicture(71);
+    const shots = shotsOf([
+      ...drift(third, 16),
+      ...dissolved(14, 10, drift(first, 40), drift(second, 40)),
+      ...drift(third, 16),
+    ]);
+    expect(shots.map((s) => s.startFrame)).to.have.length(4);
+    expect(shots[1].startFrame).to.equal(16);
+    expect(shots[2].startFrame).to.be.closeTo(40, 2);
+    expect(shots[3].startFrame).to.equal(56);
+  });
+
+  it('takes neither what crosses the picture, nor a pan to another place, for a dissolve', () => {
+    // A curtain of another pattern is drawn across: at each place one of them shows, never both.
+    const [calm, curtain] = [drift(first, 50), drift(second, 50)];
+    const drawn = calm.map((level, t) => ({
+      ...level,
+      samples: level.samples.map((v, i) => (i % W < ((t - 12) * W) / 20 ? curtain[t].samples[i] : v)),
+    }));
+    expect(shotsOf(drawn).every((s, i, all) => i === 0 || s.startFrame === all[i - 1].endFrame + 1)).to.be
+      .true;
+    for (const speed of [0.5, 1, 2, 3])
+      expect(shotsOf(drift(first, 60, speed)), `${speed}`).to.have.length(1);
+  });
+
   it('keeps a single frame as one shot', () => {
     expect(shotsOf(drift(first, 1))).to.deep.equal([{ startFrame: 0, endFrame: 0 }]);
   });

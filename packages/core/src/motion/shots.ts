@@ -1,6 +1,7 @@
 import type { Shot } from '#terms';
 import { mean, median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
+import { DissolveFinder } from './dissolves.js';
 
 const COLUMNS = 16;
 const ROWS = 9;
@@ -10,30 +11,46 @@ const LEAST_CHANGE = 0.25;
 const STANDS_OUT = 4;
 const NEIGHBOURS = 6;
 
-/** Finds hard cuts from coarse pictures of every frame; light alone never makes one. Keeps one number a frame. */
+/** Finds cuts and dissolves from coarse pictures of every frame; light alone never makes one. Keeps two numbers a frame. */
 export class ShotFinder {
   private readonly recent: Float64Array[] = [];
   /** Change from the frame before, and from the frame before that. */
   private readonly change: number[] = [];
   private readonly changeOverTwo: number[] = [];
+  private readonly dissolves = new DissolveFinder();
 
   take(picture: Level): void {
     const coarse = coarsePicture(picture);
     const [before, twoBefore] = this.recent;
     this.change.push(before ? dissimilarity(before, coarse) : 0);
     this.changeOverTwo.push(twoBefore ? dissimilarity(twoBefore, coarse) : 0);
+    this.dissolves.take(coarse);
     this.recent.unshift(coarse);
     this.recent.length = Math.min(2, this.recent.length);
   }
 
-  /** @param goesOn whether the picture before a frame was found again in it, moved along: there is no cut */
+  /**
+   * @param goesOn whether the picture before a frame was found again in it, moved along: there is no cut
+   * @returns the shots; frames that show two of them, one dissolved into the other, belong to neither
+   */
   finish(goesOn: (frame: number) => boolean = () => false): Shot[] {
-    const starts = [0];
-    for (let f = 1; f < this.change.length; f++) if (this.isCut(f) && !goesOn(f)) starts.push(f);
-    return starts.map((startFrame, i) => ({
-      startFrame,
-      endFrame: Math.max(startFrame, (starts[i + 1] ?? this.change.length) - 1),
-    }));
+    const frames = this.change.length;
+    const shots: Shot[] = [];
+    let startFrame = 0;
+    const endBefore = (frame: number, next: number): void => {
+      if (frame > startFrame) shots.push({ startFrame, endFrame: frame - 1 });
+      startFrame = next;
+    };
+    const cutUpTo = (frame: number): void => {
+      for (let f = startFrame + 1; f < frame; f++) if (this.isCut(f) && !goesOn(f)) endBefore(f, f);
+    };
+    for (const dissolve of this.dissolves.finish()) {
+      cutUpTo(dissolve.startFrame);
+      endBefore(dissolve.startFrame, dissolve.endFrame + 1);
+    }
+    cutUpTo(frames);
+    endBefore(frames, frames);
+    return shots.length > 0 ? shots : [{ startFrame: 0, endFrame: Math.max(0, frames - 1) }];
   }
 
   private isCut(f: number): boolean {

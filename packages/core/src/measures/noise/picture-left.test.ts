@@ -29,6 +29,7 @@ const blocks = (count: number, left: number, texture: () => number, seed = 5): B
       bySize: [power, power / 4, power / 16],
       detail: (detail + OF_NOISE * NOISE) * (1 + 0.05 * random()),
       detailOfNoise: OF_NOISE,
+      covariance: { across: white, down: white },
       x: 0,
       y: 0,
     } satisfies BlockNoise;
