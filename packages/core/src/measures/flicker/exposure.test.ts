@@ -51,6 +51,7 @@ describe('changes of the exposure', () => {
   });
 
   for (const [what, light] of [
+    ['a frame that is darker alone', (f: number) => (f === 50 ? 0.55 : 1)],
     ['a light that swings slowly', (f: number) => 1 + 0.1 * Math.sin((2 * Math.PI * 0.6 * f) / RATE)],
     ['a light that pumps', (f: number) => 1 + 0.1 * Math.sin((2 * Math.PI * 1.3 * f) / RATE)],
     ['a light without a rhythm', (f: number) => 1 + 0.05 * Math.sin(f * f * 3.7)],

@@ -90,6 +90,11 @@ interface Fit {
   readonly known: number;
 }
 
+/** The part of the time in which levels are looked at that a change was found in: in more of it may lie another. */
+interface Found extends Fit {
+  readonly part: number;
+}
+
 /**
  * Fits level, drift and a ramp that begins behind frame `a` and takes `d` frames, to the curve between two frames.
  * All from running sums: a few dozen operations, whatever the length.
@@ -157,9 +162,9 @@ const leadsToALevel = (
   return !beyond.some((by) => Math.abs(by) > mostDrift * Math.abs(size));
 };
 
-/** Whether two changes lie over one another. */
-const overlaps = (a: Fit, b: ExposureChange): boolean =>
-  a.frame < b.frame + b.frames && b.frame < a.frame + a.frames;
+/** Whether between two changes there is no level that lasts so many frames. */
+const overlaps = (a: Fit, b: ExposureChange, least: number): boolean =>
+  a.frame < b.frame + b.frames + least && b.frame < a.frame + a.frames + least;
 
 /** Frames that a change behind frame `a` of `d` frames is judged by, the last excluded. */
 const windowOf = (
@@ -175,7 +180,7 @@ const windowOf = (
 
 /**
  * The change that explains most of what the light does, or `null`.
- * @param others changes that are known: it lies over none of them
+ * @param others changes that are known: a level that lasts lies between it and each of them
  * @param near where it is looked for, frames; anywhere where it is not said
  */
 const plainest = (
@@ -183,21 +188,21 @@ const plainest = (
   frameRate: number,
   others: readonly ExposureChange[],
   near: readonly [number, number] = [0, curve.length],
-): Fit | null => {
+): Found | null => {
   const sums = new Sums(curve);
   const least = Math.max(3, Math.round(LEAST_SEEN_SEC * frameRate));
-  let best: Fit | null = null;
+  let best: Found | null = null;
   for (let d = 1; d <= LONGEST_SEC * frameRate; d = Math.max(d + 1, Math.round(d * FINER)))
     for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++)
       for (const part of d <= SOON_SEC * frameRate ? [1, 1 / 2] : [1]) {
         const [from, to] = windowOf(curve.length, frameRate, a, d, part * SEEN_SEC);
         if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
         const fit = fitRamp(sums, from, to, a, d);
-        if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c))) continue;
+        if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c, least))) continue;
         // In half the time light may drift half as far.
         if (!leadsToALevel(sums, from, to, fit, part * MOST_DRIFT)) continue;
         // Of two that explain as much, the shorter one.
-        if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = fit;
+        if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = { ...fit, part };
       }
   return best;
 };
@@ -262,10 +267,10 @@ const settled = (
 };
 
 /** How far the levels before and after a change lie apart, whatever happens between. */
-const sizeOf = (curve: Float64Array, fit: Fit, frameRate: number): number => {
+const sizeOf = (curve: Float64Array, fit: Found, frameRate: number): number => {
   const sums = new Sums(withoutChange(curve, { ...fit, size: 0 }));
   const a = fit.frame - 1;
-  const [from, to] = windowOf(curve.length, frameRate, a, fit.frames);
+  const [from, to] = windowOf(curve.length, frameRate, a, fit.frames, fit.part * SEEN_SEC);
   return fitRamp(sums, from, to, a, fit.frames)?.size ?? fit.size;
 };
 

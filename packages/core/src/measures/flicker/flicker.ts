@@ -9,7 +9,7 @@ import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
 import { acrossBands, analyseShot, type ShotFlicker } from './pattern.js';
-import { depthOf, isSteady, worstOf } from './steady.js';
+import { depthOf, isSteady, STEADY_PCT, worstOf } from './steady.js';
 import { fadedIn, withoutTrend } from './trend.js';
 import { rounded } from '../../maths/round.js';
 
@@ -163,7 +163,10 @@ const reading = (
     confidence: round(
       followed *
         (1 - Math.exp(-shot.frames / 30)) *
-        (steady ? 1 : chanceWithinGoal(described.figures.depthPct, 100 * depth, 100 * shot.depthError)),
+        // Light that is steady as far as its error lets one tell is told no surer than that.
+        (100 * depth < STEADY_PCT
+          ? 1
+          : chanceWithinGoal(described.figures.depthPct, 100 * depth, 100 * shot.depthError)),
     ),
     values: {
       depthPct: round(100 * depth),

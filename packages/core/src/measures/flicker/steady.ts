@@ -3,7 +3,7 @@ import { flicker as described } from './descriptor.js';
 import type { ShotFlicker } from './pattern.js';
 
 /** Light that swings less than this, %, is steady. */
-const STEADY_PCT = 0.4;
+export const STEADY_PCT = 0.4;
 
 /** What is asked of the light of a shot. */
 type Light = Pick<ShotFlicker, 'regular' | 'depth' | 'rms' | 'depthError'>;
