@@ -75,7 +75,7 @@ describe('shots', function () {
 
   it('takes neither what crosses the picture, nor a pan to another place, for a dissolve', () => {
     // A curtain of another pattern is drawn across: at each place one of them shows, never both.
-    const [calm, curtain] = [drift(first, 50), drift(second, 50)];
+    const [calm, curtain] = [drift(first, 40), drift(second, 40)];
     const drawn = calm.map((level, t) => ({
       ...level,
       samples: level.samples.map((v, i) => (i % W < ((t - 12) * W) / 20 ? curtain[t].samples[i] : v)),
