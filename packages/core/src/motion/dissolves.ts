@@ -15,17 +15,17 @@ const LARGEST_STEP = 0.4;
 /** The first, or the last, of two pictures shows alone where the other is less than this. */
 const ALONE = 0.04;
 
+/** Sum of the products of what two pictures show at each place. */
+export const productOf = (a: Float64Array, b: Float64Array): number => {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
+  return sum;
+};
+
 /** How much of each of two pictures another one holds (least squares), and the share of its power that is neither. */
 const mixOf = (c: Float64Array, a: Float64Array, b: Float64Array): { to: number; left: number } => {
-  let [aa, ab, bb, ac, bc, cc] = [0, 0, 0, 0, 0, 0];
-  for (let i = 0; i < c.length; i++) {
-    aa += a[i] * a[i];
-    ab += a[i] * b[i];
-    bb += b[i] * b[i];
-    ac += a[i] * c[i];
-    bc += b[i] * c[i];
-    cc += c[i] * c[i];
-  }
+  const [aa, ab, bb] = [productOf(a, a), productOf(a, b), productOf(b, b)];
+  const [ac, bc, cc] = [productOf(a, c), productOf(b, c), productOf(c, c)];
   const det = aa * bb - ab * ab;
   const [p, q] = [(bb * ac - ab * bc) / det, (aa * bc - ab * ac) / det];
   return { to: q / (p + q), left: (cc - p * ac - q * bc) / cc };
@@ -87,11 +87,6 @@ export class DissolveFinder {
 
 /** 1 less the correlation of two pictures that are free of their means. */
 const differenceOf = (a: Float64Array, b: Float64Array): number => {
-  let [ab, aa, bb] = [0, 0, 0];
-  for (let i = 0; i < a.length; i++) {
-    ab += a[i] * b[i];
-    aa += a[i] * a[i];
-    bb += b[i] * b[i];
-  }
+  const [ab, aa, bb] = [productOf(a, b), productOf(a, a), productOf(b, b)];
   return aa > 0 && bb > 0 ? 1 - ab / Math.sqrt(aa * bb) : 0;
 };

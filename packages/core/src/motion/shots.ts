@@ -1,7 +1,7 @@
 import type { Shot } from '#terms';
 import { mean, median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
-import { DissolveFinder } from './dissolves.js';
+import { DissolveFinder, productOf } from './dissolves.js';
 
 const COLUMNS = 16;
 const ROWS = 9;
@@ -96,14 +96,7 @@ const BLANK = 65535 * 0.004;
 const FULL = 100;
 
 const dissimilarity = (a: Float64Array, b: Float64Array): number => {
-  let ab = 0;
-  let aa = 0;
-  let bb = 0;
-  for (let i = 0; i < a.length; i++) {
-    ab += a[i] * b[i];
-    aa += a[i] * a[i];
-    bb += b[i] * b[i];
-  }
+  const [ab, aa, bb] = [productOf(a, b), productOf(a, a), productOf(b, b)];
   const blank = BLANK * BLANK * a.length;
   if (aa < blank || bb < blank) {
     // A fade passes through faint pictures; a cut to black comes from a full one.
