@@ -1,10 +1,11 @@
 import { existsSync } from 'node:fs';
 import {
   amount,
+  asWords,
   DEFECT_NAMES,
   DEFECTS,
-  asWords,
   findingName,
+  isOfReading,
   passedUnseen,
   rationalToNumber,
   seriesOf,
@@ -222,10 +223,8 @@ export class ClipSheet extends SheetPage {
         : `Findings: everything${untold.length > 0 ? ' that was told' : ''} is within its limits`,
     );
     for (const f of shown) {
-      const named = (w: { defect: string; reading: string }): boolean =>
-        w.defect === f.defect && w.reading === f.reading;
-      const waived = plan.waived.find(named);
-      const disputed = plan.disputed.find(named);
+      const waived = plan.waived.find(isOfReading(f));
+      const disputed = plan.disputed.find(isOfReading(f));
       this.room(28);
       const top = this.y;
       this.text(findingName(f), PAGE.margin, top, 86, 8.5, 'strong');

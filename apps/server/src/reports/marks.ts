@@ -1,4 +1,4 @@
-import { isExpected, SUBJECT_NAMES, TREATMENT_NAMES, type ReportClip } from '@bevrin/contract';
+import { isExpected, isOfReading, SUBJECT_NAMES, TREATMENT_NAMES, type ReportClip } from '@bevrin/contract';
 
 /** Something on a clip that a repair artist must see: where it is, and what to do about it. */
 export interface Mark {
@@ -25,9 +25,7 @@ const noteMarks = ({ frameNotes }: ReportClip): Mark[] =>
 
 const findingMarks = ({ findings, plan }: ReportClip): Mark[] =>
   findings.flatMap((f): Mark[] => {
-    const aside = [...plan.waived, ...plan.disputed].some(
-      (w) => w.defect === f.defect && w.reading === f.reading,
-    );
+    const aside = [...plan.waived, ...plan.disputed].some(isOfReading(f));
     if (f.verdict === 'pass' || aside) return [];
     const steps = plan.steps.filter((s) => isExpected(s, f));
     return [

@@ -1,8 +1,9 @@
 import {
+  isOfReading,
+  passedUnseen,
   SPEC_COLUMNS,
   SUBJECT_NAMES,
   TREATMENT_NAMES,
-  passedUnseen,
   type DeliverySpec,
   type Report,
 } from '@bevrin/contract';
@@ -47,8 +48,7 @@ export const findingsCsv = ({ batch, clips }: Report): string =>
         severity: f.severity,
         // A reading that said nothing is not within its limits.
         verdict: passedUnseen(f) ? 'not told' : f.verdict,
-        'waived because':
-          plan.waived.find((w) => w.defect === f.defect && w.reading === f.reading)?.reason ?? '',
+        'waived because': plan.waived.find(isOfReading(f))?.reason ?? '',
         'first frame': f.startFrame,
         'last frame': f.endFrame,
         'share of time %': f.sharePct,

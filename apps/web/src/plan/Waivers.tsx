@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { DecidedPlan, Finding, NotRepairable } from '@bevrin/contract';
+import { isOfReading, type DecidedPlan, type Finding, type NotRepairable } from '@bevrin/contract';
 import { amount } from '../parts/format.js';
 import { findingName } from '../parts/names.js';
 import { VerdictMark } from '../parts/VerdictMark.js';
@@ -24,9 +24,9 @@ export const Waivers = ({ findings, hopeless, decided, frozen, onDecide }: Props
       {open.length === 0 && <p className="py-1 text-soft">Everything is within its limits.</p>}
       {open.map((f) => {
         const key = `${f.defect} ${f.reading}`;
-        const waived = decided.waived.find((w) => w.defect === f.defect && w.reading === f.reading);
-        const disputed = decided.disputed.find((w) => w.defect === f.defect && w.reading === f.reading);
-        const lost = hopeless.find((h) => h.defect === f.defect && h.reading === f.reading);
+        const waived = decided.waived.find(isOfReading(f));
+        const disputed = decided.disputed.find(isOfReading(f));
+        const lost = hopeless.find(isOfReading(f));
         return (
           <div key={key} className="border-b border-hair py-1">
             <p className="flex items-baseline gap-2">

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Subject, Verdict } from './defects.js';
 import { Overrides } from '../terms/index.js';
+import { isOfReading, type ReadingName } from './names.js';
 import { Plan, SettingValue, Step, TreatmentName } from './document.js';
 import { TriedStep } from './trial.js';
 
@@ -73,10 +74,8 @@ export const DecidedStep = Step.extend({
 export type DecidedStep = z.infer<typeof DecidedStep>;
 
 /** Whether a reading is the one that a step is to bring down. */
-export const isExpected = (
-  step: Pick<Step, 'defect' | 'expect'>,
-  of: { readonly defect: Subject; readonly reading: string },
-): boolean => of.defect === step.defect && of.reading === step.expect.reading;
+export const isExpected = (step: Pick<Step, 'defect' | 'expect'>, of: ReadingName): boolean =>
+  isOfReading({ defect: step.defect, reading: step.expect.reading })(of);
 
 /** Whether what a step is expected to bring was found by a trial of its settings. */
 export const isExpectedAsTried = (step: Pick<DecidedStep, 'defect' | 'expect' | 'tried'>): boolean =>

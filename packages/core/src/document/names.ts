@@ -16,14 +16,20 @@ const CONFORM_NAMES: Readonly<Record<string, string>> = {
   blockiness: 'Compression blocks',
 };
 
-/** What a finding, a limit or a step is about, by the name that a person knows. */
-export const findingName = ({
-  defect,
-  reading,
-}: {
+/** What names a reading wherever one is judged, expected or waived. */
+export interface ReadingName {
   readonly defect: Subject;
   readonly reading: string;
-}): string =>
+}
+
+/** Whether another is of the same reading. */
+export const isOfReading =
+  ({ defect, reading }: ReadingName) =>
+  (other: ReadingName): boolean =>
+    other.defect === defect && other.reading === reading;
+
+/** What a finding, a limit or a step is about, by the name that a person knows. */
+export const findingName = ({ defect, reading }: ReadingName): string =>
   (defect === 'conform' ? CONFORM_NAMES[reading] : descriptorOf(defect).figures[reading]?.finding) ??
   SUBJECT_NAMES[defect];
 

@@ -7,7 +7,7 @@ export interface Dissolve {
 /** Frames that the ends of a dissolve are looked for apart. */
 const APART = [8, 16, 32, 64];
 /** The pictures at both ends have this little to do with one another: 1 less their correlation. */
-const LEAST_CHANGE = 0.5;
+const LEAST_APART = 0.5;
 /** Of each picture between them no more than this share of its power is neither the one nor the other. */
 const MOST_ELSE = 0.04;
 /** A share of the picture that comes, or goes, by more than this from one frame to the next is cut. */
@@ -56,7 +56,7 @@ export class DissolveFinder {
 
   private between(apart: number): Dissolve | null {
     const { recent, frame } = this;
-    if (recent.length <= apart || differenceOf(recent[apart], recent[0]) < LEAST_CHANGE) return null;
+    if (recent.length <= apart || differenceOf(recent[apart], recent[0]) < LEAST_APART) return null;
     let before = 0;
     let [startFrame, endFrame] = [-1, -1];
     for (let k = apart - 1; k >= 0; k--) {

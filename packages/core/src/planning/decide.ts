@@ -1,4 +1,5 @@
 import {
+  isOfReading,
   TREATMENTS,
   type DecidedPlan,
   type DecidedStep,
@@ -9,6 +10,7 @@ import {
   type Measurement,
   type Overrides,
   type Plan,
+  type ReadingName,
   type Standing,
   type Step,
 } from '#document';
@@ -136,10 +138,7 @@ const withStep = (steps: readonly DecidedStep[], step: DecidedStep | null, note:
     ? [...steps, { ...step, note }].sort((a, b) => rankOf(a) - rankOf(b))
     : [...steps];
 
-type Named = Pick<Finding, 'defect' | 'reading'>;
-
-const isAmong = (some: readonly Named[], { defect, reading }: Named): boolean =>
-  some.some((s) => s.defect === defect && s.reading === reading);
+const isAmong = (some: readonly ReadingName[], one: ReadingName): boolean => some.some(isOfReading(one));
 
 /** Kinds of decisions that change how a clip stands in a list: verdict, assignee, approval. */
 export const STANDING_DECISIONS = [
@@ -152,7 +151,7 @@ export const STANDING_DECISIONS = [
 
 /** How a clip stands after what was decided, for a list: the same verdict as its decided plan's. */
 export const standingOf = (
-  findings: readonly (Named & Pick<Finding, 'verdict'>)[],
+  findings: readonly (ReadingName & Pick<Finding, 'verdict'>)[],
   decisions: readonly Pick<DecisionMade, 'decision' | 'undone'>[],
 ): Standing => {
   const made = decisions.flatMap((d) => (d.undone ? [] : [d.decision]));
@@ -211,7 +210,7 @@ const taskFor = (
   findings: readonly Finding[],
   share: number,
 ): Task | null => {
-  const finding = findings.find((f) => f.defect === step.defect && f.reading === step.reading);
+  const finding = findings.find(isOfReading(step));
   return finding && finding.value !== null
     ? { ...finding, value: finding.value, target: share * finding.pass }
     : null;

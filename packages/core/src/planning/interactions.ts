@@ -1,4 +1,4 @@
-import type { Finding, Measurement, Step } from '#document';
+import { isOfReading, type Finding, type Measurement, type Step } from '#document';
 import { round } from './treatment.js';
 
 type Name = Step['treatment'];
@@ -69,7 +69,7 @@ export const afterAll = (
 ): (Step['expect'] & { defect: Step['defect'] })[] => {
   const results: (Step['expect'] & { defect: Step['defect'] })[] = [];
   for (const { defect, expect } of steps) {
-    const before = results.find((r) => r.defect === defect && r.reading === expect.reading);
+    const before = results.find(isOfReading({ defect, reading: expect.reading }));
     // Each of several steps begins where the one before has left it.
     if (before) before.to = expect.to;
     else results.push({ defect, ...expect });
@@ -78,7 +78,7 @@ export const afterAll = (
   const strength = Number(sharpen?.settings.strengthPct ?? 0) / 100;
   const crop = 1 / (1 - Math.min(0.5, cropOf(steps) / 100));
   const noise = results.find((r) => r.defect === 'noise');
-  const judged = findings.find((f) => f.defect === 'noise' && f.reading === 'lumaPct');
+  const judged = findings.find(isOfReading({ defect: 'noise', reading: 'lumaPct' }));
   if (sharpen && noise) noise.to = round(noise.to * (1 + NOISE_PER_SHARPENING * strength), 3);
   else if (sharpen && judged && measurement.readings.noise.state === 'measured') {
     const { lumaPct } = measurement.readings.noise.values;
@@ -86,7 +86,7 @@ export const afterAll = (
     results.push({ defect: 'noise', reading: 'lumaPct', unit: '%', from: lumaPct, to });
   }
   // What is cropped is enlarged again, and its blur with it.
-  const soft = results.find((r) => r.defect === 'softness' && r.reading === 'blurSigmaPx');
+  const soft = results.find(isOfReading({ defect: 'softness', reading: 'blurSigmaPx' }));
   if (soft && crop > 1) soft.to = round(soft.to * crop, 3);
   return results;
 };

@@ -1,4 +1,5 @@
 import {
+  isOfReading,
   PLAN_SIZES,
   type Finding,
   type Measurement,
@@ -116,7 +117,7 @@ const outline = (
   artistMinutes: sum(steps, (s) => s.cost.artistMinutes),
   cropPct: cropOf(steps),
   results: afterAll(steps, findings, measurement).map((result) => {
-    const limit = findings.find((f) => f.defect === result.defect && f.reading === result.reading);
+    const limit = findings.find(isOfReading(result));
     const verdict =
       !limit || result.to <= limit.pass ? 'pass' : result.to <= limit.fail ? 'marginal' : 'fail';
     return { ...result, verdict };

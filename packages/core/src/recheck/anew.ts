@@ -1,5 +1,6 @@
 import {
   findingName,
+  isOfReading,
   isSameRate,
   rationalToNumber,
   type Finding,
@@ -32,10 +33,10 @@ export const grownWorse = (
     const { verdictAfter, verdictBefore, unit } = row;
     if (row.defect === 'conform' || row.after === null) return [];
     if (verdictAfter !== 'fail' && verdictAfter !== 'marginal') return [];
-    const isWorse = worse.some((w) => w.defect === row.defect && w.reading === row.reading);
+    const isWorse = worse.some(isOfReading(row));
     const wasBetter = RANK[verdictBefore] < RANK[verdictAfter];
     if (!isWorse || !wasBetter) return [];
-    const finding = after.find((f) => f.defect === row.defect && f.reading === row.reading)!;
+    const finding = after.find(isOfReading(row))!;
     return [
       {
         what: `${row.defect}.${row.reading}`,

@@ -2,6 +2,7 @@ import {
   findingName,
   HARM_NAMES,
   isExpected,
+  isOfReading,
   KEPT_FIGURES,
   type Alignment,
   type DeliverySpec,
@@ -11,8 +12,8 @@ import {
   type Measurement,
   type NewFinding,
   type Recheck,
-  type RecheckReason,
   type RecheckedReading,
+  type RecheckReason,
   type RecheckVerdict,
   type Step,
 } from '#document';
@@ -90,7 +91,7 @@ const rowsOf = (
   steps: Evidence['steps'],
 ): RecheckedReading[] =>
   after.map((is) => {
-    const was = before.find((f) => f.defect === is.defect && f.reading === is.reading);
+    const was = before.find(isOfReading(is));
     const expected = steps.findLast((s) => isExpected(s, is));
     return {
       defect: is.defect,
@@ -110,7 +111,7 @@ const rowsOf = (
 const reasonOf = (row: RecheckedReading, after: readonly Finding[], offset: number): RecheckReason[] => {
   const { verdictAfter, verdictBefore, expected, before, after: value, unit, pass } = row;
   const name = findingName(row);
-  const at = after.find((f) => f.defect === row.defect && f.reading === row.reading);
+  const at = after.find(isOfReading(row));
   const where = at && value !== null ? placeOf(at, offset) : '';
   const reason = (weighs: RecheckReason['weighs'], says: string): RecheckReason => ({
     about: `${row.defect}.${row.reading}`,

@@ -1,4 +1,5 @@
 import {
+  isOfReading,
   NEIGHBOUR_UNITS,
   type BesideFinding,
   type DeliverySpec,
@@ -46,7 +47,7 @@ const READINGS = { softness: 'blurSigmaPx', noise: 'lumaPct' } as const;
 const valueOf = ({ summary }: Neighbour, figure: Compared): number | null =>
   figure === 'level'
     ? (summary?.levelPct ?? null)
-    : (summary?.findings.find((f) => f.defect === figure && f.reading === READINGS[figure])?.value ?? null);
+    : (summary?.findings.find(isOfReading({ defect: figure, reading: READINGS[figure] }))?.value ?? null);
 
 /** The rolls of a batch of which enough was measured to set clips beside each other, in the order of their names. */
 export const rollsOf = (clips: readonly Neighbour[]): Roll[] => {

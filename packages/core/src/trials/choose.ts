@@ -1,5 +1,6 @@
 import {
   findingName,
+  isOfReading,
   type Finding,
   type HarmValues,
   type ReadingChange,
@@ -97,8 +98,8 @@ const TARGET_SHARE = 0.5;
 /** What each reading has to come to, by the limits that it is judged by. */
 export const targetsFrom =
   (findings: readonly Pick<Finding, 'defect' | 'reading' | 'pass'>[]) =>
-  ({ defect, reading }: ReadingChange): number =>
-    TARGET_SHARE * (findings.find((f) => f.defect === defect && f.reading === reading)?.pass ?? 0);
+  (change: ReadingChange): number =>
+    TARGET_SHARE * (findings.find(isOfReading(change))?.pass ?? 0);
 
 /**
  * The setting whose gain exceeds its harm by most; of those alike one of the quickest. Where nothing that a run is about could be

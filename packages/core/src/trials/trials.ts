@@ -1,5 +1,6 @@
 import {
   HarmValues,
+  isOfReading,
   sweptSettings,
   type Finding,
   type Measurement,
@@ -65,8 +66,9 @@ export const isMendedBy = (
 
 /** Readings before and after, of the findings that both have a value for. */
 export const changesBetween = (before: readonly Finding[], after: readonly Finding[]): ReadingChange[] =>
-  before.flatMap(({ defect, reading, unit, value }) => {
-    const then = after.find((f) => f.defect === defect && f.reading === reading);
+  before.flatMap((was) => {
+    const { defect, reading, unit, value } = was;
+    const then = after.find(isOfReading(was));
     return value === null || then === undefined || then.value === null
       ? []
       : [{ defect, reading, unit, from: value, to: then.value }];
@@ -78,12 +80,11 @@ export const untoldBy = (
   clip: readonly Finding[],
 ): Finding[] =>
   clip.filter(
-    ({ defect, reading, value }) =>
-      value !== null &&
+    (finding) =>
+      finding.value !== null &&
       runs.some(
         ({ steps, gain }) =>
-          steps.some(({ treatment }) => isMendedBy(treatment, { defect, reading })) &&
-          !gain.some((g) => g.defect === defect && g.reading === reading),
+          steps.some(({ treatment }) => isMendedBy(treatment, finding)) && !gain.some(isOfReading(finding)),
       ),
   );
 
@@ -92,9 +93,9 @@ const WITHIN = 0.15;
 
 /** Readings that got worse beyond what both could be by their own uncertainty. */
 export const worseThan = (before: readonly Finding[], after: readonly Finding[]): ReadingChange[] =>
-  changesBetween(before, after).filter(({ defect, reading, from, to }) => {
-    const find = (all: readonly Finding[]): Finding =>
-      all.find((f) => f.defect === defect && f.reading === reading)!;
+  changesBetween(before, after).filter((change) => {
+    const { from, to } = change;
+    const find = (all: readonly Finding[]): Finding => all.find(isOfReading(change))!;
     const [was, is] = [find(before), find(after)];
     if (was.interval && is.interval && to > from) return is.interval.low > was.interval.high;
     return to > from + WITHIN * (Math.abs(from) + was.pass);

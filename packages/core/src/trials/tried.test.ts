@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import {
   isExpectedAsTried,
+  isOfReading,
   type Decision,
   type DecisionMade,
   type HarmValues,
@@ -85,7 +86,7 @@ describe('a plan after trials', () => {
 
   it('gives the chance by what the trial came to', () => {
     const chanceOf = (to: number): number => noiseAfter([kept('1', [ran(own, to)], 0)]).confidence;
-    const limit = findings.find((f) => f.defect === 'noise' && f.reading === 'lumaPct')!;
+    const limit = findings.find(isOfReading({ defect: 'noise', reading: 'lumaPct' }))!;
     expect(chanceOf(0.5 * 0.9 * limit.pass)).to.equal(0.95);
     expect(chanceOf(0.25 * (limit.pass + limit.fail))).to.equal(0.6);
     expect(chanceOf(0.5 * 1.2 * limit.fail)).to.equal(0.2);

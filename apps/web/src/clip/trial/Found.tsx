@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import {
   findingName,
   HARM_NAMES,
+  isOfReading,
   type ClipDetail,
   type ClipTrial,
   type DecidedStep,
@@ -228,7 +229,7 @@ const chartOf = (
   // Where two settings are swept, a curve for each value of the second.
   const groups = groupsOf(trial);
   const own = groups.find((g) => g.runs.includes(run))!;
-  const pass = findings.find((f) => f.defect === first.defect && f.reading === first.reading)?.pass;
+  const pass = findings.find(isOfReading(first))?.pass;
   return {
     reading: findingName(first),
     unit: first.unit,

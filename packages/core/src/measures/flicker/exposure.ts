@@ -163,7 +163,7 @@ const leadsToALevel = (
 };
 
 /** Whether between two changes there is no level that lasts so many frames. */
-const overlaps = (a: Fit, b: ExposureChange, least: number): boolean =>
+const noLevelBetween = (a: Fit, b: ExposureChange, least: number): boolean =>
   a.frame < b.frame + b.frames + least && b.frame < a.frame + a.frames + least;
 
 /** Frames that a change behind frame `a` of `d` frames is judged by, the last excluded. */
@@ -198,7 +198,7 @@ const plainest = (
         const [from, to] = windowOf(curve.length, frameRate, a, d, part * SEEN_SEC);
         if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
         const fit = fitRamp(sums, from, to, a, d);
-        if (!fit || !isChange(fit) || others.some((c) => overlaps(fit, c, least))) continue;
+        if (!fit || !isChange(fit) || others.some((c) => noLevelBetween(fit, c, least))) continue;
         // In half the time light may drift half as far.
         if (!leadsToALevel(sums, from, to, fit, part * MOST_DRIFT)) continue;
         // Of two that explain as much, the shorter one.
