@@ -23,7 +23,10 @@ export class WavePicture {
   }
 
   at(x: number, y: number): number {
-    return this.waves.reduce((sum, w) => sum + w.amplitude * Math.sin(w.kx * x + w.ky * y + w.phase), 0);
+    let sum = 0;
+    for (const { kx, ky, phase, amplitude } of this.waves)
+      sum += amplitude * Math.sin(kx * x + ky * y + phase);
+    return sum;
   }
 
   /** The picture as it looks when its point (x, y) has moved to `place(x, y)`; give the way back. */

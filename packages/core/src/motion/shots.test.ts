@@ -3,7 +3,9 @@ import type { Level } from '../picture/pyramid.js';
 import { ShotFinder } from './shots.js';
 import { WavePicture } from '../../../../tests/support/wave-picture.js';
 
-const [W, H] = [96, 54];
+const [W, H] = [64, 36];
+/** How far apart its pixels lie in the picture of waves. */
+const SPREAD = 4.5;
 const first = new WavePicture(3);
 const second = new WavePicture(44);
 const lit = (level: Level, light: number): Level => ({
@@ -16,7 +18,9 @@ const shotsOf = (frames: readonly Level[]) => {
   return finder.finish();
 };
 const drift = (picture: WavePicture, count: number, speed = 0.3): Level[] =>
-  Array.from({ length: count }, (_, t) => picture.seen(W, H, (x, y) => [3 * (x - speed * t), 3 * y]));
+  Array.from({ length: count }, (_, t) =>
+    picture.seen(W, H, (x, y) => [SPREAD * (x - speed * t), SPREAD * y]),
+  );
 
 describe('shots', function () {
   this.timeout(20_000);
@@ -82,8 +86,7 @@ describe('shots', function () {
     }));
     expect(shotsOf(drawn).every((s, i, all) => i === 0 || s.startFrame === all[i - 1].endFrame + 1)).to.be
       .true;
-    for (const speed of [0.5, 1, 2, 3])
-      expect(shotsOf(drift(first, 60, speed)), `${speed}`).to.have.length(1);
+    for (const speed of [0.7, 2]) expect(shotsOf(drift(first, 60, speed)), `${speed}`).to.have.length(1);
   });
 
   it('keeps a single frame as one shot', () => {

@@ -1,3 +1,4 @@
+import type { Worker } from 'node:worker_threads';
 import type { Picture } from '@bevrin/core';
 import { startThread } from '../start-thread.js';
 import { memoryOf } from './pictures.js';
@@ -67,16 +68,36 @@ const sent = ({ run, file }: WantedRun): SentRun => ({
   file,
 });
 
+/** Threads that helped and wait for the next trial: one that is new needs some seconds before it is fast. */
+const idle: Worker[] = [];
+
+const startHelper = (): Worker => {
+  const worker = startThread(new URL('./run-thread.js', import.meta.url));
+  worker.on('exit', () => {
+    if (idle.includes(worker)) idle.splice(idle.indexOf(worker), 1);
+  });
+  return worker;
+};
+
 /** A thread that helps. To be ended. */
 export class HelpingLane implements Lane {
-  private readonly worker = startThread(new URL('./run-thread.js', import.meta.url));
+  private readonly worker: Worker;
   private readonly failed: Promise<never>;
+  /** Questions that were not answered yet. */
+  private open = 0;
+  private isLost = false;
+  private readonly left = new AbortController();
   private answered: (value: unknown) => void = () => undefined;
   private tell: (share: number) => void = () => undefined;
 
   constructor({ frames, ...ground }: RunGround, signal: AbortSignal | undefined) {
+    this.worker = idle.pop() ?? startHelper();
+    this.worker.ref();
     this.failed = new Promise((_, reject) => {
-      signal?.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
+      signal?.addEventListener('abort', () => reject(signal.reason as Error), {
+        once: true,
+        signal: this.left.signal,
+      });
       this.worker.on('error', reject);
       this.worker.on('message', (message: FromHelper) => {
         if (message.kind === 'share') this.tell(message.share);
@@ -84,7 +105,7 @@ export class HelpingLane implements Lane {
         else this.answered(message.value);
       });
     });
-    this.failed.catch(() => undefined);
+    this.failed.catch(() => (this.isLost = true));
     const { study, from, to } = frames;
     this.say({ kind: 'begin', given: { ...ground, sequence: study.sequence, from, to } });
   }
@@ -107,7 +128,13 @@ export class HelpingLane implements Lane {
   }
 
   async end(): Promise<void> {
-    await this.worker.terminate();
+    this.left.abort();
+    this.worker.removeAllListeners('message').removeAllListeners('error');
+    // One that still works on what nobody waits for is of no use to the next.
+    if (this.open > 0 || this.isLost) return void (await this.worker.terminate());
+    this.say({ kind: 'end' });
+    this.worker.unref();
+    idle.push(this.worker);
   }
 
   private say(message: ToHelper, given: readonly ArrayBuffer[] = []): void {
@@ -116,8 +143,12 @@ export class HelpingLane implements Lane {
 
   /** What is asked for after this must wait for its answer. */
   private ask<Answer>(message: ToHelper, given?: readonly ArrayBuffer[]): Promise<Answer> {
+    this.open++;
     const answer = new Promise<Answer>((resolve) => {
-      this.answered = resolve as (value: unknown) => void;
+      this.answered = (value) => {
+        this.open--;
+        resolve(value as Answer);
+      };
     });
     this.say(message, given);
     return Promise.race([answer, this.failed]);

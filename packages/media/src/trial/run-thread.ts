@@ -20,6 +20,8 @@ export interface SentRun {
 
 export type ToHelper =
   | { readonly kind: 'begin'; readonly given: HelperGround }
+  /** The trial is through: nothing of it is kept. */
+  | { readonly kind: 'end' }
   /** A run as a whole. */
   | { readonly kind: 'make'; readonly run: SentRun }
   /** Runs whose frames are to be treated together from now on. */
@@ -55,6 +57,10 @@ const answer = async (message: ToHelper): Promise<void> => {
   if (message.kind === 'begin') {
     const { sequence, from, to, ...rest } = message.given;
     ground = { ...rest, frames: { study: new Study(sequence), from, to } };
+    return;
+  }
+  if (message.kind === 'end') {
+    [ground, shared] = [null, null];
     return;
   }
   const there = ground!;

@@ -133,9 +133,17 @@ describe('faults among what else stands still', () => {
     expect(judged([grey, green], [strongly], [strongly]).pixels[0]).to.include({ x: 408, channel: 'green' });
     const yellow = onUnevenGround(dot(204, 41, 1, -0.06, 0.3));
     expect(judged([grey, green], [yellow], [onUnevenGround(dot(204, 41, 2, 0.005, 0.3))]).pixels).to.be.empty;
-    // Half of it beside: no mosaic spreads green so far.
-    const spread = onUnevenGround(dot(408, 82, 0, 0.3, 0.5));
+    // More of it beside: no mosaic spreads green so far.
+    const spread = onUnevenGround(dot(408, 82, 0, 0.3, 0.58));
     expect(judged([grey, spread], [wanting], [wanting]).pixels).to.deep.equal([]);
+    // A leaf or a lamp lies anywhere: more of it on one side.
+    const besides = onUnevenGround(dot(408, 82, 0, 0.3, 0.5));
+    besides[1].sides[0] += 0.05 * frames;
+    expect(judged([grey, besides], [wanting], [wanting]).pixels).to.deep.equal([]);
+    // What gives no green takes it from the light: red and blue rise.
+    const dead = onUnevenGround(dot(408, 82, 0, -0.3, 0.2));
+    const added = onUnevenGround(dot(204, 41, 1, 0.05, 0.3));
+    expect(judged([grey, dead], [added], [added]).pixels[0]).to.include({ x: 408, channel: 'green' });
   });
 
   it('are not told of a lamp among lamps, of whatever colour it is', () => {

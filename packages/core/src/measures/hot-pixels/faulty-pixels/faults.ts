@@ -3,7 +3,16 @@ import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
 import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
-import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
+import {
+  EXPECTED,
+  isolationOf,
+  lopsidednessOf,
+  OUT_OF_STILL,
+  ROUND,
+  roundnessOf,
+  weigh,
+  type Shape,
+} from './isolation.js';
 import { placesIn } from './pointed.js';
 import {
   cameToLieThere,
@@ -80,6 +89,17 @@ const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
   if (channelOf(rgb, p) !== channel) return false;
   const most = Math.max(...CHANNEL_OF_PLANE.filter((c) => c !== channel).map((c) => rgb[c]));
   return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
+};
+
+/** A green photosite leaves a quarter of its light in those beside it: no more than this share of the signal (BT.709 transfer). */
+const OF_GREEN_IN_SIGNAL = OF_GREEN_MOSAIC ** 0.45;
+/** It lies in the middle of its sample: one side of it is as the other, to this share of its contrast. */
+const CENTRED = 0.1;
+
+/** Whether luma shows a place as it shows one green photosite, and hardly ever a dot that a lens drew. */
+const isGreenSite = (s: Suspect, p: number, planes: Planes): boolean => {
+  if (p > 0 || shareBeside(s) > OF_GREEN_IN_SIGNAL || lopsidednessOf(s) > CENTRED) return false;
+  return isAlone(rgbContrast(s.x, s.y, planes), 'green');
 };
 
 /** Where a sample of a plane lies in luma. */
@@ -185,7 +205,11 @@ const sortPlane = (
     if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
     return isSite(s, p, planes) ? 'site' : 'drawn';
   };
-  const evidenceOf = weigh(list, shapeOf, waysApart(tallies[p], tallies[0]) === 0);
+  const evidenceOf = weigh(list, {
+    shapeOf,
+    isWhole: waysApart(tallies[p], tallies[0]) === 0,
+    isGreenSite: (s) => isGreenSite(s, p, planes),
+  });
   // Counted once, and only where one is on such ground.
   let even: number | null = null;
   const likeIt = (s: Suspect): number =>
@@ -266,11 +290,7 @@ const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault 
 };
 
 /** Contrast of red, green and blue, with what chroma subsampling spread over its neighbours gathered up again. */
-const rgbContrast = (
-  x: number,
-  y: number,
-  { suspects, tallies, clip }: Planes,
-): Record<'red' | 'green' | 'blue', number> => {
+const rgbContrast = (x: number, y: number, { suspects, tallies, clip }: Planes): Rgb => {
   const at = (p: number): number => {
     if (!suspects[p]) return 0;
     const sx = Math.round(tallies[0].width / tallies[p].width);
@@ -293,18 +313,25 @@ const rgbContrast = (
   return { red, blue, green: (luma - kr * red - kb * blue) / (1 - kr - kb) };
 };
 
+type Rgb = Record<'red' | 'green' | 'blue', number>;
+
+/**
+ * Whether one channel rises where both others fall, or the other way round: chroma of one photosite was spread over more samples
+ * than were gathered up again, and takes more from them than there is.
+ */
+const isAlone = (rgb: Rgb, channel: keyof Rgb): boolean =>
+  (['red', 'green', 'blue'] as const).every((c) => c === channel || rgb[c] * rgb[channel] < 0);
+
 /**
  * One channel is named when it carries most of the contrast; otherwise the fault shows in luma.
- * @param plane that the place stands out in. What luma shows is of one channel, too, where both others go the other way: chroma of
- * one photosite was spread over more samples than were gathered up again, and takes more from them than there is
+ * @param plane that the place stands out in: what luma shows is of one channel, too, where that goes its way alone
  */
-const channelOf = (rgb: Record<'red' | 'green' | 'blue', number>, plane: number): PixelFault['channel'] => {
+const channelOf = (rgb: Rgb, plane: number): PixelFault['channel'] => {
   const [most, ...others] = (['red', 'green', 'blue'] as const).toSorted(
     (a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]),
   );
   const isMost = Math.abs(rgb[most]) > 2 * Math.abs(rgb[others[0]]);
-  const isAlone = plane === 0 && others.every((c) => rgb[c] * rgb[most] < 0);
-  return isMost || isAlone ? most : 'luma';
+  return isMost || (plane === 0 && isAlone(rgb, most)) ? most : 'luma';
 };
 
 /**

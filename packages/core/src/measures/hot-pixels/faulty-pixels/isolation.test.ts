@@ -12,6 +12,11 @@ import {
 import type { Suspect } from './suspect.js';
 
 const as = (shape: Shape) => (): Shape => shape;
+const signs = (shapeOf: (s: Suspect) => Shape, isWhole: boolean, isGreenSite = false) => ({
+  shapeOf,
+  isWhole,
+  isGreenSite: () => isGreenSite,
+});
 const FRAMES = 12;
 const SPAN = 219;
 
@@ -52,7 +57,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     picture[60 * width + 80] = 140;
     const alone = suspectAt(picture, width, 80, 60);
     expect(isolationOf(alone)).to.be.greaterThan(50);
-    expect(weigh([alone], as('sample'), true)(alone, false, false).told).to.equal(true);
+    expect(weigh([alone], signs(as('sample'), true))(alone, false, false).told).to.equal(true);
     // A wave of ±10 codes about it: 40 codes over a spread of 20.
     const uneven = even().map((v, i) => v + Math.round(10 * Math.sin((i % width) / 1.1)));
     uneven[60 * width + 80] = 140;
@@ -64,7 +69,7 @@ describe('what tells a fault of the sensor from the scene', () => {
     const texture = even().map((v) => v + Math.round(60 * random()));
     texture[60 * width + 80] = 140;
     const s = suspectAt(texture, width, 80, 60);
-    expect(weigh([s], as('sample'), true)(s, true, true)).to.deep.equal({
+    expect(weigh([s], signs(as('sample'), true))(s, true, true)).to.deep.equal({
       told: false,
       because: 'it lies in detail of the scene that is as strong',
     });
@@ -80,7 +85,7 @@ describe('what tells a fault of the sensor from the scene', () => {
       return of.map(([x, y]) => suspectAt(picture, width, x, y));
     };
     const crowd = draw(places);
-    const inCrowd = weigh(crowd, as('sample'), false);
+    const inCrowd = weigh(crowd, signs(as('sample'), false));
     const doubted = crowd.map((s) => inCrowd(s, false, false));
     expect(doubted.every((e) => !e.told)).to.equal(true);
     expect(doubted[0]).to.have.property(
@@ -88,7 +93,7 @@ describe('what tells a fault of the sensor from the scene', () => {
       `${places.length - 1} other places of the picture look like it`,
     );
     const few = draw(places.filter((_, i) => i % 12 === 0));
-    const amongFew = weigh(few, as('sample'), false);
+    const amongFew = weigh(few, signs(as('sample'), false));
     expect(
       few.every((s) => amongFew(s, false, false).told),
       'a dozen may be faults',
@@ -114,10 +119,10 @@ describe('what tells a fault of the sensor from the scene', () => {
     const [lone] = all;
     expect(isolationOf(lone)).to.be.within(1.5, 2.4);
     const shapeOf = (s: Suspect): Shape => (s === lone ? 'sample' : 'drawn');
-    expect(weigh(all, shapeOf, false)(lone, false, false).told).to.equal(false);
+    expect(weigh(all, signs(shapeOf, false))(lone, false, false).told).to.equal(false);
     // The same among a few.
     const few = [lone, ...all.filter((s) => s !== lone).slice(0, 5)];
-    expect(weigh(few, shapeOf, false)(lone, false, false).told).to.equal(true);
+    expect(weigh(few, signs(shapeOf, false))(lone, false, false).told).to.equal(true);
   });
 
   it('is told among many dots of the scene that a lens drew, not among as many that none can have drawn', () => {
@@ -130,14 +135,22 @@ describe('what tells a fault of the sensor from the scene', () => {
     const all = places.map(([x, y]) => suspectAt(dotted, width, x, y));
     expect(isolationOf(all[0])).to.be.within(1.7, 2.7);
     for (const shape of ['sample', 'site'] as const) {
-      const drawnOthers = weigh(all, (s) => (s === all[0] ? shape : 'drawn'), false);
+      const drawnOthers = weigh(
+        all,
+        signs((s) => (s === all[0] ? shape : 'drawn'), false),
+      );
       expect(drawnOthers(all[0], true, true).told, shape).to.equal(true);
       expect(
-        weigh(all, (s) => (s === all[0] ? 'sample' : 'drawn'), false)(all[0], false, false).told,
+        weigh(
+          all,
+          signs((s) => (s === all[0] ? 'sample' : 'drawn'), false),
+        )(all[0], false, false).told,
         'of no colour',
       ).to.equal(false);
       expect(drawnOthers(all[1], false, false).told, `a drawn dot beside a ${shape}`).to.equal(false);
-      expect(weigh(all, as(shape), false)(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(false);
+      expect(weigh(all, signs(as(shape), false))(all[0], true, true).told, `a crowd of ${shape}s`).to.equal(
+        false,
+      );
     }
   });
 
@@ -147,11 +160,11 @@ describe('what tells a fault of the sensor from the scene', () => {
     const spread = suspectAt(picture, width, 80, 60);
     expect(isolationOf(spread)).to.be.greaterThan(2.5);
     expect(
-      weigh([spread], as('drawn'), true)(spread, false, false).told,
+      weigh([spread], signs(as('drawn'), true))(spread, false, false).told,
       'a white dot is like any other',
     ).to.equal(false);
     expect(
-      weigh([spread], as('drawn'), true)(spread, true, true).told,
+      weigh([spread], signs(as('drawn'), true))(spread, true, true).told,
       'a dot of one colour is not',
     ).to.equal(true);
     // A scene full of dots, each nearly as isolated: then one more of them proves nothing.
@@ -160,9 +173,9 @@ describe('what tells a fault of the sensor from the scene', () => {
       ground[60 * width + 80] = 160;
       return { ...suspectAt(ground, width, 80, 60), x: 4 * k, y: 10 };
     });
-    expect(weigh([spread, ...scene], as('drawn'), false)(spread, true, true).told).to.equal(false);
+    expect(weigh([spread, ...scene], signs(as('drawn'), false))(spread, true, true).told).to.equal(false);
     const alike = scene.map((s) => ({ ...spread, x: s.x, y: s.y }));
-    expect(weigh([spread, ...alike], as('drawn'), true)(spread, true, true).told).to.equal(false);
+    expect(weigh([spread, ...alike], signs(as('drawn'), true))(spread, true, true).told).to.equal(false);
   });
 
   it('is spread to all sides alike, where its sample stands for no others: what a lens drew lies between two', () => {
@@ -176,12 +189,31 @@ describe('what tells a fault of the sensor from the scene', () => {
     };
     const [photosite, dot] = [drawnAt(10, 10), drawnAt(4, 22)];
     const told = (s: Suspect, isWhole: boolean): boolean =>
-      weigh([s], as('drawn'), isWhole)(s, true, true).told;
+      weigh([s], signs(as('drawn'), isWhole))(s, true, true).told;
     expect(told(photosite, true)).to.equal(true);
     expect(told(dot, true)).to.equal(false);
     expect(told(dot, false), 'a sample of colour stands for several of luma').to.equal(true);
     expect(lopsidednessOf(dot)).to.be.closeTo(18 / 40, 0.02);
     expect(lopsidednessOf(drawnAt(10, 10, 2)), 'the ground may slope').to.be.closeTo(0, 0.02);
+  });
+
+  it('is all that one green photosite does, outside of what lies around it, whatever else looks like it', () => {
+    // A wave about each of them, and forty of them.
+    const crowdIn = (wave: number): Suspect[] => {
+      const picture = even().map((v, i) => v + Math.round(wave * Math.sin((i % width) / 1.1)));
+      const places = Array.from({ length: 40 }, (_, i) => [10 + 15 * (i % 10), 15 + 25 * Math.floor(i / 10)]);
+      for (const [x, y] of places) picture[y * width + x] = 140;
+      return places.map(([x, y]) => suspectAt(picture, width, x, y));
+    };
+    const told = (all: Suspect[], isGreenSite: boolean): boolean =>
+      weigh(all, signs(as('site'), true, isGreenSite))(all[12], true, true).told;
+    const outside = crowdIn(12);
+    expect(isolationOf(outside[12])).to.be.within(1.2, 2);
+    expect(told(outside, true)).to.equal(true);
+    expect(told(outside, false), 'that lacks one of its signs').to.equal(false);
+    const inside = crowdIn(18);
+    expect(isolationOf(inside[12])).to.be.within(0.5, 0.98);
+    expect(told(inside, true), 'no further out than what is about it').to.equal(false);
   });
 
   it('is round: a short line is told by its shape', () => {

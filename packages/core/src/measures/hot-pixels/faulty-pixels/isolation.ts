@@ -136,21 +136,29 @@ const AS_ALONE = 'the scene has dots that stand as still and as alone';
  */
 export type Shape = 'sample' | 'site' | 'drawn';
 
-/** Well outside all that lies around it. */
+/** Outside all that lies around it, and well outside. */
+const OUTSIDE = 1;
 export const OUT_OF_STILL = 1.7;
+
+/** What tells a fault from the scene besides the ground around it. */
+interface Signs {
+  /** What made a dot. */
+  readonly shapeOf: (s: Suspect) => Shape;
+  /** Whether the plane has a sample for each of luma: one that stands for several does not lie in their middle. */
+  readonly isWhole: boolean;
+  /** Whether a dot looks in every way as one green photosite does. */
+  readonly isGreenSite: (s: Suspect) => boolean;
+}
 
 /**
  * Weighs the suspects of one plane of a picture that stands still against each other. A single place that stands still
  * proves nothing where everything does: what tells a fault of the sensor is even ground around it, more even than any
  * detail of this scene is expected to have, and a shape or a colour that no lens draws.
- * @param shapeOf what made a dot
- * @param isWhole whether the plane has a sample for each of luma: one that stands for several does not lie in their middle
  * @returns weighs a suspect: `coloured` says that it shows in one channel alone, `ofPlane` that its plane is made of that one
  */
 export const weigh = (
   suspects: readonly Suspect[],
-  shapeOf: (s: Suspect) => Shape,
-  isWhole: boolean,
+  { shapeOf, isWhole, isGreenSite }: Signs,
 ): ((s: Suspect, coloured: boolean, ofPlane: boolean) => Evidence) => {
   // Worked out once, and only where there is something to weigh.
   let all: readonly Weighed[] | null = null;
@@ -163,6 +171,7 @@ export const weigh = (
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
     if (isWhole && lopsidednessOf(s) > LOPSIDED)
       return { told: false, because: 'one side of it differs from the other' };
+    if (own.isolation >= OUTSIDE && isGreenSite(s)) return TOLD;
     const known = (all ??= suspects.map(weighed));
     const peers = (alike: (o: Weighed) => boolean): number =>
       known.filter((o) => isPeer(o, own) && alike(o)).length;
