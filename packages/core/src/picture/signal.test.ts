@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { chromaScale, lumaScale, smallScale, toLinearLight } from './signal.js';
+import { chromaScale, lightOfSmallCodes, lumaScale, smallScale, toLinearLight } from './signal.js';
 
 describe('signal scale', () => {
   it('places black and white of limited and full range at any depth', () => {
@@ -24,5 +24,22 @@ describe('signal scale', () => {
       expect(toLinearLight(1, transfer), transfer).to.be.closeTo(1, 1e-3);
     }
     expect(toLinearLight(0.409, 'bt709')).to.be.closeTo(0.18, 0.002);
+  });
+
+  it('knows the light of each code of the small view, whatever clip came before', () => {
+    for (const [bitDepth, range, transfer] of [
+      [8, 'limited', 'bt709'],
+      [8, 'full', 'bt709'],
+      [10, 'full', 'hlg'],
+      [8, 'limited', 'srgb'],
+      [8, 'limited', 'bt709'],
+    ] as const) {
+      const facts = { bitDepth, range, transfer };
+      const { black, span } = smallScale(facts);
+      const light = lightOfSmallCodes(facts);
+      expect(light).to.have.length(65536);
+      for (const code of [0, 4096, 11_111, 30_000, 60_160, 65_535])
+        expect(light[code], `${transfer} ${code}`).to.equal(toLinearLight((code - black) / span, transfer));
+    }
   });
 });

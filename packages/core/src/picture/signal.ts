@@ -70,3 +70,22 @@ export const toLinearLight = (signal: number, transfer: ClipFacts['transfer']): 
       return v < 0.081 ? v / 4.5 : Math.pow((v + 0.099) / 1.099, 1 / 0.45);
   }
 };
+
+let known: { readonly of: string; readonly light: Float64Array } | null = null;
+
+/**
+ * Linear light of each 16-bit code of the small view, 0–1 between black and white. It is worked out once for clips that follow one
+ * another and are stored alike; not to be written to.
+ */
+export const lightOfSmallCodes = (
+  facts: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>,
+): Float64Array => {
+  const { bitDepth, range, transfer } = facts;
+  const of = `${bitDepth} ${range} ${transfer}`;
+  if (known?.of === of) return known.light;
+  const { black, span, top } = smallScale(facts);
+  const light = new Float64Array(top + 1);
+  for (let code = 0; code <= top; code++) light[code] = toLinearLight((code - black) / span, transfer);
+  known = { of, light };
+  return light;
+};

@@ -36,7 +36,12 @@ export const viewedThrough = (viewing: ViewingTransform, clip: ClipFacts): Viewe
     return ((curve[i + 8] - curve[i - 8]) * LEVELS) / 16;
   };
   return {
-    shown: ({ samples }) => Float32Array.from(samples, (code) => black + span * at(code)),
+    shown: ({ samples }) => {
+      // A loop: `from` with a function takes forty times as long.
+      const shown = new Float32Array(samples.length);
+      for (let i = 0; i < shown.length; i++) shown[i] = black + span * at(samples[i]);
+      return shown;
+    },
     stored: (taken, { samples }) => {
       for (let i = 0; i < taken.length; i++) {
         const k = slope(samples[i]);

@@ -37,17 +37,23 @@ export const cleanSensor: Sensor = {
 };
 
 const TABLE = 1 << 20;
-const deviates = (() => {
+let drawn: Float32Array | null = null;
+/** Normal deviates, drawn once they are asked for. */
+const deviates = (): Float32Array => {
+  if (drawn) return drawn;
   const random = seeded(20261);
-  return Float32Array.from({ length: TABLE }, () => normal(random));
-})();
+  drawn = new Float32Array(TABLE);
+  for (let i = 0; i < TABLE; i++) drawn[i] = normal(random);
+  return drawn;
+};
 
 /** Fills a plane with white noise of unit variance, repeatable by seed. */
 export const whiteNoise = (width: number, height: number, seed: number, out: Float32Array): void => {
   const random = seeded(seed);
+  const table = deviates();
   for (let y = 0; y < height; y++) {
     const from = Math.floor(random() * (TABLE - width));
-    out.set(deviates.subarray(from, from + width), y * width);
+    out.set(table.subarray(from, from + width), y * width);
   }
 };
 

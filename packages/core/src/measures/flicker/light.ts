@@ -3,7 +3,7 @@ import { consensus, madSigma, mean, median } from '../../maths/robust.js';
 import { kernels } from '../../kernels/kernels.js';
 import type { Level } from '../../picture/pyramid.js';
 import { Rooms } from '../../picture/rooms.js';
-import { smallScale, toLinearLight } from '../../picture/signal.js';
+import { lightOfSmallCodes, smallScale } from '../../picture/signal.js';
 import { STILL, type Registration } from '../../motion/similarity.js';
 
 /** Row bands of the picture; fine enough to see six bars of light over its height. */
@@ -43,10 +43,10 @@ export class LightFollower {
   constructor(clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>) {
     const { black, span } = smallScale(clip);
     this.darkest = black + DARKEST * span;
-    this.linear = Float32Array.from({ length: 65536 }, (_, code) => {
-      const signal = (code - black) / span;
-      return signal > BRIGHTEST ? NaN : toLinearLight(signal, clip.transfer);
-    });
+    this.linear = Float32Array.from(lightOfSmallCodes(clip));
+    // Loops, not `map`: there are 65536 of them, for every clip.
+    for (let code = Math.floor(black + BRIGHTEST * span) + 1; code < this.linear.length; code++)
+      this.linear[code] = NaN;
   }
 
   /**

@@ -3,7 +3,7 @@ import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
 import { smoothed, withoutLocalMean, type Level } from '../../../picture/pyramid.js';
-import { smallScale, toLinearLight } from '../../../picture/signal.js';
+import { lightOfSmallCodes, smallScale } from '../../../picture/signal.js';
 import type { Measure, RunningMeasure } from '../../measure.js';
 import type { Place } from '../place.js';
 import type { LensSpot } from './values.js';
@@ -90,10 +90,10 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     private readonly motion: MotionAnalysis,
   ) {
     const { black, span } = smallScale(clip);
-    this.logs = Float32Array.from({ length: 65536 }, (_, code) => {
-      const signal = (code - black) / span;
-      return signal < DARK || signal > BRIGHT ? NaN : Math.log(toLinearLight(signal, clip.transfer));
-    });
+    const light = lightOfSmallCodes(clip);
+    this.logs = new Float32Array(light.length).fill(NaN);
+    for (let code = Math.ceil(black + DARK * span); code <= black + BRIGHT * span; code++)
+      this.logs[code] = Math.log(light[code]);
   }
 
   /** Nothing but a few hundred samples in most frames; about 25 operations per pixel where the camera has gone far enough. */
