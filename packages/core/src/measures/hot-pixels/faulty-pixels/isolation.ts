@@ -136,8 +136,9 @@ const AS_ALONE = 'the scene has dots that stand as still and as alone';
  */
 export type Shape = 'sample' | 'site' | 'drawn';
 
-/** Outside all that lies around it, and well outside. */
+/** Outside all that lies around it. */
 const OUTSIDE = 1;
+/** Well outside all that lies around it. */
 export const OUT_OF_STILL = 1.7;
 
 /** What tells a fault from the scene besides the ground around it. */
