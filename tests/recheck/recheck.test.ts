@@ -66,7 +66,7 @@ const treat =
 const cut = (from: number, to: number): string =>
   `trim=start_frame=${from}:end_frame=${to},setpts=PTS-STARTPTS`;
 
-/** Pairs that every run checks, of which half must go back. */
+/** Pairs that every run checks; of them some come in, and some must go back. */
 const CHECKED = 3;
 
 const PAIRS: Record<string, Pair> = {
