@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { TEST_OPTIONS } from './setup/test-options.js';
 
 /** What a change can break without a clip, a database or a browser: types, lint, and tests of what is pure. */
 const AREAS = ['packages/core/src', 'packages/contract/src', 'apps/web/src'];
@@ -39,7 +40,7 @@ const passed = await Promise.all([
     `${tests.length} files of tests of what is pure`,
     process.execPath,
     ['node_modules/mocha/bin/mocha.js', '--parallel', '--jobs', '2', '--timeout', '120000', ...tests],
-    { NODE_OPTIONS: '--import tsx', NODE_ENV: 'test' },
+    { NODE_OPTIONS: TEST_OPTIONS, NODE_ENV: 'test' },
   ),
 ]);
 process.exitCode = passed.every(Boolean) ? 0 : 1;

@@ -6,6 +6,7 @@ import { holderOf, takeFolder } from './setup/folder-lock.js';
 import { removePostgres, startPostgres } from './setup/postgres.js';
 import { buildServer } from './setup/server-build.js';
 import { runCommand, type Undoing } from './setup/stop.js';
+import { TEST_OPTIONS } from './setup/test-options.js';
 import { buildWeb } from './setup/web-build.js';
 
 interface Tally {
@@ -103,7 +104,7 @@ await runCommand(async (undoing) => {
   const [threads] = await Promise.all([buildServer(), buildWeb()]);
   await checks;
   const environment = {
-    NODE_OPTIONS: '--import tsx',
+    NODE_OPTIONS: TEST_OPTIONS,
     TEST_DATABASE_URL: postgres.url,
     NODE_ENV: 'test',
     BEVRIN_THREADS: threads,
