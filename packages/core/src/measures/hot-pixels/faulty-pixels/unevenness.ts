@@ -17,6 +17,8 @@ export class Unevenness {
   private readonly places: Int32Array;
   private readonly sums: Float64Array;
   private readonly counts: Uint16Array;
+  /** Where the samples lie that say how flat a place is. */
+  private readonly about: Int32Array;
 
   constructor(
     private readonly plane: Pick<Plane, 'width' | 'height'>,
@@ -30,22 +32,25 @@ export class Unevenness {
     this.places = Int32Array.from(all);
     this.sums = new Float64Array(all.length);
     this.counts = new Uint16Array(all.length);
+    const w = width;
+    this.about = Int32Array.of(-2, 2, -2 * w, 2 * w, -w - 1, -w + 1, w - 1, w + 1);
   }
 
   take(samples: Plane['samples']): void {
-    const w = this.plane.width;
-    const most = FLAT * this.span;
-    for (let k = 0; k < this.places.length; k++) {
-      const i = this.places[k];
-      let low = Infinity;
-      let high = -Infinity;
-      for (const j of [i - 2, i + 2, i - 2 * w, i + 2 * w, i - w - 1, i - w + 1, i + w - 1, i + w + 1]) {
-        low = Math.min(low, samples[j]);
-        high = Math.max(high, samples[j]);
+    const { places, about, sums, counts, span } = this;
+    const most = FLAT * span;
+    for (let k = 0; k < places.length; k++) {
+      const i = places[k];
+      let low = samples[i + about[0]];
+      let high = low;
+      for (let n = 1; n < about.length; n++) {
+        const v = samples[i + about[n]];
+        if (v < low) low = v;
+        else if (v > high) high = v;
       }
       if (high - low > most) continue;
-      this.sums[k] += contrastAt(samples, i, w) / this.span;
-      this.counts[k]++;
+      sums[k] += contrastAt(samples, i, this.plane.width) / span;
+      counts[k]++;
     }
   }
 
