@@ -68,42 +68,68 @@ const sent = ({ run, file }: WantedRun): SentRun => ({
   file,
 });
 
-/** Threads that helped and wait for the next trial: one that is new needs some seconds before it is fast. */
-const idle: Worker[] = [];
+/** So long a thread that helped waits for the next trial: one that is new needs some seconds before it is fast. */
+const WAITS_MS = 60_000;
+/** Those that wait, and when they give up. */
+const waiting = new Map<Worker, NodeJS.Timeout>();
 
 const startHelper = (): Worker => {
   const worker = startThread(new URL('./run-thread.js', import.meta.url));
-  worker.on('exit', () => {
-    if (idle.includes(worker)) idle.splice(idle.indexOf(worker), 1);
-  });
+  // Where nobody asks it for anything, its end is all that there is to say.
+  worker.on('error', () => undefined);
+  worker.on('exit', () => leave(worker));
   return worker;
+};
+
+const leave = (worker: Worker): void => {
+  clearTimeout(waiting.get(worker));
+  waiting.delete(worker);
+};
+
+const helper = (): Worker => {
+  const [worker] = waiting.keys();
+  if (!worker) return startHelper();
+  leave(worker);
+  worker.ref();
+  return worker;
+};
+
+/** Lets a thread wait; it keeps nobody from ending. */
+const letWait = (worker: Worker): void => {
+  const givesUp = (): void => {
+    leave(worker);
+    void worker.terminate();
+  };
+  worker.unref();
+  waiting.set(worker, setTimeout(givesUp, WAITS_MS).unref());
 };
 
 /** A thread that helps. To be ended. */
 export class HelpingLane implements Lane {
-  private readonly worker: Worker;
+  private readonly worker = helper();
   private readonly failed: Promise<never>;
   /** Questions that were not answered yet. */
   private open = 0;
   private isLost = false;
-  private readonly left = new AbortController();
+  /** Hears no more of the thread. */
+  private turnAway: () => void = () => undefined;
   private answered: (value: unknown) => void = () => undefined;
   private tell: (share: number) => void = () => undefined;
 
   constructor({ frames, ...ground }: RunGround, signal: AbortSignal | undefined) {
-    this.worker = idle.pop() ?? startHelper();
-    this.worker.ref();
     this.failed = new Promise((_, reject) => {
-      signal?.addEventListener('abort', () => reject(signal.reason as Error), {
-        once: true,
-        signal: this.left.signal,
-      });
-      this.worker.on('error', reject);
-      this.worker.on('message', (message: FromHelper) => {
+      const broken = (): void => reject(signal?.reason as Error);
+      const hear = (message: FromHelper): void => {
         if (message.kind === 'share') this.tell(message.share);
         else if (message.kind === 'failed') reject(new Error(message.message));
         else this.answered(message.value);
-      });
+      };
+      signal?.addEventListener('abort', broken, { once: true });
+      this.worker.on('error', reject).on('message', hear);
+      this.turnAway = () => {
+        signal?.removeEventListener('abort', broken);
+        this.worker.off('error', reject).off('message', hear);
+      };
     });
     this.failed.catch(() => (this.isLost = true));
     const { study, from, to } = frames;
@@ -128,13 +154,14 @@ export class HelpingLane implements Lane {
   }
 
   async end(): Promise<void> {
-    this.left.abort();
-    this.worker.removeAllListeners('message').removeAllListeners('error');
+    this.turnAway();
     // One that still works on what nobody waits for is of no use to the next.
-    if (this.open > 0 || this.isLost) return void (await this.worker.terminate());
+    if (this.open > 0 || this.isLost) {
+      await this.worker.terminate();
+      return;
+    }
     this.say({ kind: 'end' });
-    this.worker.unref();
-    idle.push(this.worker);
+    letWait(this.worker);
   }
 
   private say(message: ToHelper, given: readonly ArrayBuffer[] = []): void {
