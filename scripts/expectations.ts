@@ -1,5 +1,6 @@
 import { readdirSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
+import { isExpected } from '@bevrin/contract';
 import { findingsOf, planFor, RUNNERS } from '@bevrin/core';
 import { measureClip, tryTreatment } from '@bevrin/media';
 import { findSpec, DEFAULT_SPEC } from '@bevrin/specs';
@@ -30,7 +31,7 @@ for (const path of process.argv.slice(2).flatMap(clipsIn)) {
     try {
       const order = { treatment, settings, measured, spec, mostFrames: MOST_FRAMES };
       const { runs } = await tryTreatment(path, order);
-      const found = runs[0]?.gain.find((g) => g.reading === expect.reading && g.defect === step.defect);
+      const found = runs[0]?.gain.find((g) => isExpected(step, g));
       if (!found || found.from === 0) {
         line(basename(path).slice(0, 34), '', treatment, expect.reading, '', 'not shown by the frames');
         continue;

@@ -86,7 +86,8 @@ describe('shots', function () {
     }));
     expect(shotsOf(drawn).every((s, i, all) => i === 0 || s.startFrame === all[i - 1].endFrame + 1)).to.be
       .true;
-    for (const speed of [0.7, 2]) expect(shotsOf(drift(first, 60, speed)), `${speed}`).to.have.length(1);
+    for (const speed of [1 / 3, 2 / 3, 4 / 3, 2])
+      expect(shotsOf(drift(first, 60, speed)), `${speed}`).to.have.length(1);
   });
 
   it('keeps a single frame as one shot', () => {

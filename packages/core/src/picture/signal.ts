@@ -71,21 +71,27 @@ export const toLinearLight = (signal: number, transfer: ClipFacts['transfer']): 
   }
 };
 
+/** Linear light of each code of a scale, 0–1 between black and white. */
+export const lightOfCodes = (
+  { black, span, top }: SignalScale,
+  transfer: ClipFacts['transfer'],
+): Float64Array => {
+  const light = new Float64Array(top + 1);
+  for (let code = 0; code <= top; code++) light[code] = toLinearLight((code - black) / span, transfer);
+  return light;
+};
+
 let known: { readonly of: string; readonly light: Float64Array } | null = null;
 
 /**
- * Linear light of each 16-bit code of the small view, 0–1 between black and white. It is worked out once for clips that follow one
- * another and are stored alike; not to be written to.
+ * The same of the 16-bit codes of the small view, worked out once for clips that follow one another and are stored alike; not to be
+ * written to.
  */
 export const lightOfSmallCodes = (
   facts: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>,
 ): Float64Array => {
   const { bitDepth, range, transfer } = facts;
   const of = `${bitDepth} ${range} ${transfer}`;
-  if (known?.of === of) return known.light;
-  const { black, span, top } = smallScale(facts);
-  const light = new Float64Array(top + 1);
-  for (let code = 0; code <= top; code++) light[code] = toLinearLight((code - black) / span, transfer);
-  known = { of, light };
-  return light;
+  if (known?.of !== of) known = { of, light: lightOfCodes(smallScale(facts), transfer) };
+  return known.light;
 };

@@ -2,7 +2,7 @@ import type { ClipFacts, Rectangle } from '#terms';
 import type { z } from 'zod';
 import { kernels } from '../../kernels/kernels.js';
 import type { Plane } from '../../picture/frame.js';
-import { lumaScale, toLinearLight } from '../../picture/signal.js';
+import { lightOfCodes, lumaScale } from '../../picture/signal.js';
 import { fitEdge } from './edge.js';
 import { overshootAt } from './overshoot.js';
 
@@ -40,11 +40,9 @@ export class EdgeFinder {
   private readonly clipped: number;
 
   constructor(clip: Pick<ClipFacts, 'bitDepth' | 'range' | 'transfer'>) {
-    const { black, span, top } = lumaScale(clip);
-    this.linear = Float32Array.from({ length: top + 1 }, (_, code) =>
-      toLinearLight((code - black) / span, clip.transfer),
-    );
-    this.clipped = black + CLIPPED * span;
+    const scale = lumaScale(clip);
+    this.linear = new Float32Array(lightOfCodes(scale, clip.transfer));
+    this.clipped = scale.black + CLIPPED * scale.span;
   }
 
   /** @param leaveOut whether a place of the plane must not be used */
