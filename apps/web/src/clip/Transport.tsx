@@ -28,19 +28,19 @@ export const Transport = ({
       aria-label="Frames"
     >
       <button className="button" aria-label="First frame" onClick={() => go(0)}>
-        |◁
+        <Pointer back toEnd />
       </button>
       <button className="button" aria-label="One frame back" onClick={() => go(frame - 1)}>
-        ◁
+        <Pointer back />
       </button>
       <button className="button w-14" onClick={toggle}>
         {playing ? 'Stop' : 'Play'}
       </button>
       <button className="button" aria-label="One frame on" onClick={() => go(frame + 1)}>
-        ▷
+        <Pointer />
       </button>
       <button className="button" aria-label="Last frame" onClick={() => go(frames - 1)}>
-        ▷|
+        <Pointer toEnd />
       </button>
       <span className="ml-2">
         frame <b className="inline-block min-w-8 text-right font-semibold">{frame}</b> of {frames}
@@ -111,4 +111,18 @@ const Check = ({
     />
     {name}
   </label>
+);
+
+/** An open triangle that points on or back, before a bar where it leads to the end: drawn, for no face of the text has one. */
+const Pointer = ({ back = false, toEnd = false }: { readonly back?: boolean; readonly toEnd?: boolean }) => (
+  <svg
+    width={toEnd ? 17 : 13}
+    height="12"
+    fill="none"
+    stroke="currentColor"
+    className={back ? 'inline align-[-0.1em] -scale-x-100' : 'inline align-[-0.1em]'}
+    aria-hidden
+  >
+    <path d={`M1.5 1.5 L11.5 6 L1.5 10.5 Z${toEnd ? ' M15.5 0.5 V11.5' : ''}`} />
+  </svg>
 );
