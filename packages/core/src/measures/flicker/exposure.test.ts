@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { exposureChangesIn, withoutChange } from './exposure.js';
+import { exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
 
 const RATE = 25;
 /** Log light of frames, with a trace of what is never followed exactly. */
@@ -22,6 +22,20 @@ describe('changes of the exposure', () => {
     expect(slow.frame).to.be.closeTo(31, 2);
     expect(slow.frames).to.be.closeTo(17, 4);
     expect(Math.exp(slow.size)).to.be.closeTo(1.5, 0.03);
+  });
+
+  it('are told whole where one takes most of the shot', () => {
+    const length = 44;
+    const light = curve((f) => 1.45 ** Math.min(1, Math.max(0, (f - 8) / length)), 60);
+    const changes = exposureChangesIn(light, RATE);
+    expect(changes).to.have.length(1);
+    expect(changes[0].frame).to.be.closeTo(9, 1);
+    expect(changes[0].frames).to.be.closeTo(length, 1);
+    expect(Math.exp(changes[0].size)).to.be.closeTo(1.45, 0.02);
+    // No frame is far from it: nothing is known without it, and all is once it is taken out.
+    expect(withoutChange(light, changes[0]).filter((v) => !Number.isNaN(v))).to.have.length.below(12);
+    const flat = withoutRamp(light, changes[0]);
+    expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.02);
   });
 
   it('are told apart where one follows the other, and with a flicker over them', () => {

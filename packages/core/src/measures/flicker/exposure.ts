@@ -192,18 +192,29 @@ const plainest = (
   const sums = new Sums(curve);
   const least = Math.max(3, Math.round(LEAST_SEEN_SEC * frameRate));
   let best: Found | null = null;
-  for (let d = 1; d <= LONGEST_SEC * frameRate; d = Math.max(d + 1, Math.round(d * FINER)))
-    for (let a = Math.max(least - 1, near[0]); a + d + least <= curve.length && a < near[1]; a++)
-      for (const part of d <= SOON_SEC * frameRate ? [1, 1 / 2] : [1]) {
-        const [from, to] = windowOf(curve.length, frameRate, a, d, part * SEEN_SEC);
-        if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
-        const fit = fitRamp(sums, from, to, a, d);
-        if (!fit || !isChange(fit) || others.some((c) => noLevelBetween(fit, c, least))) continue;
-        // In half the time light may drift half as far.
-        if (!leadsToALevel(sums, from, to, fit, part * MOST_DRIFT)) continue;
-        // Of two that explain as much, the shorter one.
-        if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = { ...fit, part };
-      }
+  const consider = (a: number, d: number): void => {
+    for (const part of d <= SOON_SEC * frameRate ? [1, 1 / 2] : [1]) {
+      const [from, to] = windowOf(curve.length, frameRate, a, d, part * SEEN_SEC);
+      if (sums.known(from, a + 1) < least || sums.known(a + d, to) < least) continue;
+      const fit = fitRamp(sums, from, to, a, d);
+      if (!fit || !isChange(fit) || others.some((c) => noLevelBetween(fit, c, least))) continue;
+      // In half the time light may drift half as far.
+      if (!leadsToALevel(sums, from, to, fit, part * MOST_DRIFT)) continue;
+      // Of two that explain as much, the shorter one.
+      if (!best || evidenceOf(fit) > 1.02 * evidenceOf(best)) best = { ...fit, part };
+    }
+  };
+  const tryAll = (d: number, first: number, last: number): void => {
+    const end = Math.min(last, curve.length - least - d);
+    for (let a = Math.max(least - 1, first); a <= end; a++) consider(a, d);
+  };
+  const longest = LONGEST_SEC * frameRate;
+  for (let d = 1; d <= longest; d = Math.max(d + 1, Math.round(d * FINER))) tryAll(d, near[0], near[1] - 1);
+  // Between the durations that were tried another may fit better.
+  const found = best as Found | null;
+  const [a, d] = [(found?.frame ?? 0) - 1, found?.frames ?? 0];
+  for (let finer = Math.ceil(d / FINER); finer < d * FINER && finer <= longest; finer++)
+    tryAll(finer, a - (finer >> 2), a + (finer >> 2));
   return best;
 };
 
@@ -285,6 +296,16 @@ const isWithin = (change: Pick<ExposureChange, 'frame' | 'frames'>): ((t: number
   const [from, to] = ends(change);
   return (t) => change.frames > 1 && t >= from && t <= to;
 };
+
+/**
+ * A curve without a change that takes most of the shot: as if the light had gone evenly from one level to the other, so that what
+ * swings about that can still be told.
+ * @param curve log light, one value a frame
+ */
+export const withoutRamp = (
+  curve: Float64Array,
+  { frame, frames, size }: Pick<ExposureChange, 'frame' | 'frames' | 'size'>,
+): Float64Array => curve.map((v, t) => v - size * Math.max(0, Math.min(1, (t - frame + 1) / frames)));
 
 /**
  * A curve as it would be had the exposure not changed; nothing is known while it does.

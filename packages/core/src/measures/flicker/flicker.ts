@@ -4,7 +4,13 @@ import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
-import { exposureChangesIn, framesHolding, withoutChange, type ExposureChange } from './exposure.js';
+import {
+  exposureChangesIn,
+  framesHolding,
+  withoutChange,
+  withoutRamp,
+  type ExposureChange,
+} from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';
@@ -76,13 +82,22 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     for (const { startFrame, endFrame } of long) {
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
       const changed = exposureChangesIn(acrossBands(curves), frameRate);
-      const settled = curves.map((curve) => changed.reduce(withoutChange, curve));
-      const faded = fadedIn(acrossBands(settled), frameRate);
-      const [bands, errors] = [settled, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
-      const shot = analyseShot(bands, errors, frameRate, framesHolding(curves[0].length, changed));
+      const about = (level: readonly Float64Array[], holding: number) => {
+        const faded = fadedIn(acrossBands(level), frameRate);
+        const [bands, errors] = [level, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
+        const shot = analyseShot(bands, errors, frameRate, holding);
+        return shot && { ...shot, startFrame, bands };
+      };
+      const without = (taken: typeof withoutChange): Float64Array[] =>
+        curves.map((curve) => changed.reduce(taken, curve));
+      const frames = endFrame - startFrame + 1;
+      const shot =
+        about(without(withoutChange), framesHolding(frames, changed)) ??
+        // Where hardly a frame holds, the change itself is all that there is to look at.
+        about(without(withoutRamp), frames);
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
-      shots.push({ ...shot, startFrame, bands });
+      shots.push(shot);
       (hasBars(shot) ? shot.middle : shot.light).forEach(
         (v, i) =>
           (light[startFrame + i] = Number.isNaN(v)

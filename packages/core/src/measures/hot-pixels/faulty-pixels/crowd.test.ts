@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import type { Place } from '../place.js';
-import { chanceOf, isAmong, isOfACrowd, usualNumber } from './crowd.js';
+import { chanceOf, isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
 
 const SIZE = { width: 960, height: 540 };
 
@@ -80,5 +80,18 @@ describe('a place among dots of the scene', () => {
     expect(chanceOf(1, 0.1)).to.be.closeTo(1 - Math.exp(-0.1), 1e-12);
     expect(chanceOf(3, 1)).to.be.closeTo(0.0803, 1e-4);
     expect(chanceOf(4, 0)).to.equal(0);
+  });
+
+  it('may look like a fault by chance where there are many dots: one among ten, two among fifteen, not five among twenty', () => {
+    const [alike, dots] = [anywhere(5, 3), anywhere(20, 4)];
+    const isChance = (faults: number, among: number): boolean =>
+      mayBeChance(alike.slice(0, faults), dots.slice(0, among));
+    expect(isChance(1, 10)).to.equal(true);
+    expect(isChance(2, 15)).to.equal(true);
+    expect(isChance(5, 20)).to.equal(false);
+    expect(isChance(1, 3), 'few dots').to.equal(false);
+    expect(isChance(1, 0), 'no dots').to.equal(false);
+    // What a fault leaves in another plane is no dot of the scene.
+    expect(mayBeChance(alike.slice(0, 1), Array<Place>(10).fill(alike[0]))).to.equal(false);
   });
 });

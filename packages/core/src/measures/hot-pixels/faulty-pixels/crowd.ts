@@ -7,6 +7,10 @@ const BY_CHANCE = 0.002;
 const LEAST = 3;
 /** and of those about a place so many are looked at, the nearest first. */
 const NEAREST = 8;
+/** Of the dots of a held scene that stand as alone as a fault, one in so many looks like one in all else (4 of 130 in photographs, so hardly more). */
+const DOTS_TO_ONE_ALIKE = 20;
+/** As many faults as this share of such scenes would show by chance are none. */
+const MAY_BE_CHANCE = 0.15;
 /** What stands in one row, or in one column, lies within so many pixels to each side. */
 const IN_LINE = 4;
 
@@ -60,7 +64,17 @@ export const isAmong = (
     .slice(0, NEAREST)
     .some((r, i) => isUnlikely(i + 1, (expected * Math.PI * r * r) / (width * height)));
 
-const besides = (place: Place, dots: readonly Place[]): Place[] => {
+/**
+ * Whether among the dots of a scene so many places may look like faults by chance. Where they may, nobody can tell whether any is one.
+ * @param alike what looks like faults, each once
+ * @param dots what stands as alone and does not
+ */
+export const mayBeChance = (alike: readonly Place[], dots: readonly Place[]): boolean => {
+  const others = alike.reduce((left, place) => besides(place, left), dots);
+  return chanceOf(alike.length, others.length / DOTS_TO_ONE_ALIKE) > MAY_BE_CHANCE;
+};
+
+const besides = (place: Place, dots: readonly Place[]): readonly Place[] => {
   const isItself = isOneWith(place);
   return dots.filter((d) => !isItself(d));
 };

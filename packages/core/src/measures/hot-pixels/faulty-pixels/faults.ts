@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import { lumaScale, lumaWeights } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
-import { isAmong, isOfACrowd, usualNumber } from './crowd.js';
+import { isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import {
   EXPECTED,
@@ -156,23 +156,31 @@ export const judgeSuspects = (
   suspects.forEach((_, p) =>
     sortPlane(p, planes, { looked, carried, placesOf, unevenness: unevenness[p] }, sorted),
   );
-  const tellApart = (all: readonly Fault[], isOfScene: (fault: Fault) => boolean, because: string): void => {
-    for (const fault of all)
-      if (isOfScene(fault)) doubted.push({ x: fault.x, y: fault.y, because });
-      else found.push(fault);
-  };
+  const doubt = (places: readonly Place[], because: string): void =>
+    void doubted.push(...places.map(({ x, y }) => ({ x, y, because })));
   const dots = eachOnce(sorted.dots);
-  tellApart(likely, (fault) => isOfACrowd(fault, dots, clip), OF_A_CROWD);
+  const [crowded, alone] = parted(likely, (fault) => isOfACrowd(fault, dots, clip));
+  doubt(crowded, OF_A_CROWD);
+  if (mayBeChance(eachOnce([...found, ...alone]), dots)) doubt(alone, BY_CHANCE);
+  else found.push(...alone);
   // Detail may be thousands of places: nobody asks for it where nothing stays among it.
   const detail = staying.length > 0 ? eachOnce(sorted.detail) : [];
-  const byChance = Math.max(EXPECTED, usualNumber(detail, clip));
-  tellApart(staying, (fault) => isAmong(fault, detail, clip, byChance, STILL_WITHIN), STANDS_STILL);
+  const expected = Math.max(EXPECTED, usualNumber(detail, clip));
+  const [still, stuck] = parted(staying, (fault) => isAmong(fault, detail, clip, expected, STILL_WITHIN));
+  doubt(still, STANDS_STILL);
+  found.push(...stuck);
   found.sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const pixels = eachOnce(found).sort(inReadingOrder);
   const uncertain = eachOnce(doubted.sort(inReadingOrder).filter((place) => !pixels.some(isOneWith(place))));
   const moved = luma.length === 0 ? 0.5 : luma.filter((s) => passedOver(s, carried)).length / luma.length;
   return { pixels: pixels.map(({ strength: _, ...fault }) => fault), uncertain, moved };
 };
+
+/** Those of which something holds, and the others. */
+const parted = <T>(all: readonly T[], holds: (one: T) => boolean): readonly [T[], T[]] => [
+  all.filter(holds),
+  all.filter((one) => !holds(one)),
+];
 
 /** Whether the ground about a place changed as it does where the scene passes. */
 const passedOver = (s: Suspect, { moved }: Carried): boolean =>
@@ -251,6 +259,7 @@ const placesSeenBy = ({ pointed }: Carried): ((s: Suspect) => number) => {
 };
 
 const OF_A_CROWD = 'dots of the scene stand about it, or in its row';
+const BY_CHANCE = 'among so many dots of the scene one or two look like it';
 /** Water or leaves that move may be followed in place of a camera that is held: what stands still then does so this near, px. */
 const STILL_WITHIN = 40;
 const STANDS_STILL = 'the scene about it stands still';

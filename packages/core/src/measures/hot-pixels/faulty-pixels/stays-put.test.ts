@@ -45,7 +45,7 @@ describe('a place that stays put while the scene passes', () => {
     expect(isolationOf(onSlope), 'lies within what is around it').to.be.lessThan(0.85);
     expect(isTold(onSlope, 3000) && isOnPassingGround(onSlope)).to.equal(true);
     const inDetail = placeWith(passing(25, -0.15, 0.05));
-    inDetail.rings.forEach((_, k, rings) => (rings[k] += 25 * 0.2 * (k % 2)));
+    inDetail.rings.forEach((_, k, rings) => (rings[k] += 25 * (k % 2 ? 0.2 : -0.2)));
     expect(isOnPassingGround(inDetail)).to.equal(false);
   });
 

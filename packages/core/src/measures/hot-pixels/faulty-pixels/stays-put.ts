@@ -16,9 +16,8 @@ export const SAME_PLACE_PX = 1;
 const LEAST_ODDS = 100;
 /** Of faults that stand out now and then, one in a hundred is given up for standing out more often later on by chance. */
 const CAME_BY_CHANCE = 0.01;
-/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it, and a sharp one so far. */
-const OUT_OF_MEAN = 0.85;
-const SHARP_OUT_OF_MEAN = 0.4;
+/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it. */
+const OUT_OF_MEAN = 0.4;
 /**
  * How alike it stands out in the four directions, smallest over largest: a mosaic that is filled in by its gradients leaves a dark
  * lobe of up to half a dot two pixels away along rows and columns, and none along the diagonals.
@@ -50,10 +49,7 @@ export const cameToLieThere = (s: Suspect): boolean =>
 /** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
 export const isOnPassingGround = (s: Suspect): boolean => {
   const isSharp = shareBeside(s) <= ONE_SAMPLE;
-  return (
-    roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) &&
-    isolationOnSlope(s) >= (isSharp ? SHARP_OUT_OF_MEAN : OUT_OF_MEAN)
-  );
+  return roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) && isolationOnSlope(s) >= OUT_OF_MEAN;
 };
 
 /**

@@ -20,7 +20,7 @@ const APART = [6, 8, 10, 13, 17, 22, 28];
 /** A frame is kept when the camera went this far since the last one, pixels of the picture. */
 const KEEP_EVERY = 1.25;
 /** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
-const KEEP_EVERY_NEAR = KEEP_EVERY / 2;
+const KEEP_EVERY_NEAR = KEEP_EVERY / 4;
 const APART_NEAR = [3.5, 4.5, 6];
 /**
  * A spot stands this many standard errors of its looks above nothing: of the thousand places of its size that a picture has, one
