@@ -304,14 +304,18 @@ const rgbContrast = (x: number, y: number, { suspects, tallies, clip }: Planes):
     if (!suspects[p]) return 0;
     const sx = Math.round(tallies[0].width / tallies[p].width);
     const sy = Math.round(tallies[0].height / tallies[p].height);
+    const { width } = tallies[p];
     let strongest = 0;
-    for (const s of suspects[p].values())
-      if (
-        Math.abs(s.x * sx - x) <= ONE_FAULT &&
-        Math.abs(s.y * sy - y) <= ONE_FAULT &&
-        Math.abs(s.contrast / s.frames) > Math.abs(strongest)
-      )
-        strongest = s.contrast / s.frames;
+    for (let v = Math.ceil((y - ONE_FAULT) / sy); v <= (y + ONE_FAULT) / sy; v++)
+      for (
+        let u = Math.max(0, Math.ceil((x - ONE_FAULT) / sx));
+        u <= (x + ONE_FAULT) / sx && u < width;
+        u++
+      ) {
+        const s = suspects[p].get(v * width + u);
+        const contrast = s ? s.contrast / s.frames : 0;
+        if (Math.abs(contrast) > Math.abs(strongest)) strongest = contrast;
+      }
     return strongest * (p === 0 ? 1 : sx * sy);
   };
   if (clip.matrix === 'rgb') return { green: at(0), blue: at(1), red: at(2) };
