@@ -11,7 +11,7 @@ const AXE = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
 const STANDARD = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'];
 const MANY = 5000;
 /** So many hands type what is searched for. */
-const HANDS = 4;
+const HANDS = 2;
 /** Types just when the list begins to follow the letter before: as text, for nothing of it is compiled for the page. */
 const TYPED_AS_IT_FOLLOWS = `(async () => {
   const field = document.querySelector('input[type=search]');

@@ -10,8 +10,8 @@ import { run } from './try.js';
 
 const noisy: StudyClip = {
   study: 'wall',
-  width: 480,
-  height: 270,
+  width: 320,
+  height: 180,
   frames: 30,
   camera: { handPx: 2 },
   shutter: 0.2,
@@ -52,7 +52,7 @@ describe('the command that tries', function () {
       expect(harm.ghostPct).to.be.below(5);
       expect(secondsPerFrame).to.be.greaterThan(0);
       const { facts } = await probeClip(await openSource(file!));
-      expect([facts.frames, facts.bitDepth, facts.width, facts.height]).to.deep.equal([8, 10, 480, 270]);
+      expect([facts.frames, facts.bitDepth, facts.width, facts.height]).to.deep.equal([8, 10, 320, 180]);
     }
     expect(choice.run).to.be.oneOf([0, 1]);
     expect(choice.because).to.match(
