@@ -29,12 +29,8 @@ const MOST_OTHERWISE = 0.2;
 const BUSY_ABOUT = 4;
 /** Where more of the frames than this show something else, those that are left tell nothing of the clip. */
 const MOST_BUSY = 0.75;
-/**
- * A part of the picture where they come in more frames than this moves by itself; so many standard deviations more than they
- * come anywhere, where they are many.
- */
+/** A part of the picture where they come in more frames than this, and in so many standard deviations more than anywhere, moves by itself. */
 const LIVELY_FRAMES = 3;
-const LIVELY_SHARE = 0.08;
 const LIVELY_ABOVE = 3;
 const COLUMNS = 24;
 const ROWS = 14;
@@ -214,11 +210,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   finish(): SpecksFound | null {
     if (this.frames.length < 3) return null;
     const anywhere = this.lively.reduce((sum, n) => sum + n, 0) / this.lively.length;
-    const most = Math.max(
-      LIVELY_FRAMES,
-      LIVELY_SHARE * this.frames.length,
-      anywhere + LIVELY_ABOVE * Math.sqrt(anywhere),
-    );
+    const most = Math.max(LIVELY_FRAMES, anywhere + LIVELY_ABOVE * Math.sqrt(anywhere));
     const shots = this.motion.shots();
     const aboutBusy = new Set(
       this.busy.flatMap((b) => Array.from({ length: 2 * BUSY_ABOUT + 1 }, (_, i) => b - BUSY_ABOUT + i)),
