@@ -154,6 +154,16 @@ describe('faults among what else stands still', () => {
     expect(uncertain.find((u) => u.x === 408)!.because).to.contain('dots of the scene stand about it');
   });
 
+  it('are not told of one among many dots of a scene, where one looks like it by chance, but of four', () => {
+    // Far from each other, and no two in a row or in a column.
+    const lamps = Array.from({ length: 12 }, (_, k) => lamp(40 + 76 * k, 30 + ((k * 5) % 12) * 42));
+    const one = judged(lamps, [site]);
+    expect(one.pixels).to.deep.equal([]);
+    expect(one.uncertain.find((u) => u.x === 408)!.because).to.contain('among so many dots');
+    const others = [dot(30, 240, 1, 0.13, 0.2), dot(330, 18, 1, 0.13, 0.2), dot(440, 160, 1, 0.13, 0.2)];
+    expect(judged(lamps, [site, ...others]).pixels).to.have.length(4);
+  });
+
   it('are told where what is followed passes over them, but not where detail about them stands as still', () => {
     const following = {
       moved: true,
