@@ -1,6 +1,4 @@
 import { z } from 'zod';
-import { mustHaveFinished } from './failures.js';
-import { run } from './tools.js';
 
 const Listing = z.object({
   pixel_formats: z.array(
@@ -35,21 +33,20 @@ export interface PixelFormat {
   readonly planar: string;
 }
 
-let listed: Promise<Map<string, PixelFormat>> | null = null;
+let known: Map<string, PixelFormat> | null = null;
 
-/** Looks a pixel format up in the decoder's own list. */
-export const pixelFormat = async (name: string): Promise<PixelFormat | undefined> => {
-  listed ??= list().catch((error: unknown) => {
-    listed = null;
-    throw error;
-  });
-  return (await listed).get(name);
-};
+/** What the tool that reads headers must be told to list its formats as well: nothing once they are known, for it takes its time to start. */
+export const askingForFormats = (): readonly string[] => (known ? [] : ['-show_pixel_formats']);
 
-const list = async (): Promise<Map<string, PixelFormat>> => {
-  const { output, ...finished } = await run('ffprobe', ['-v', 'error', '-show_pixel_formats', '-of', 'json']);
-  mustHaveFinished('ffprobe', finished, 'while it listed its pixel formats');
-  const { pixel_formats } = Listing.parse(JSON.parse(output.toString('utf8')));
+/**
+ * Looks a pixel format up in the decoder's own list.
+ * @param printed what the tool printed that was told {@link askingForFormats}
+ */
+export const pixelFormat = (name: string, printed: unknown): PixelFormat | undefined =>
+  (known ??= listIn(printed)).get(name);
+
+const listIn = (printed: unknown): Map<string, PixelFormat> => {
+  const { pixel_formats } = Listing.parse(printed);
   const names = new Set(pixel_formats.map((f) => f.name));
   return new Map(
     pixel_formats.map((f) => {

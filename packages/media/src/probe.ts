@@ -4,7 +4,7 @@ import { rationalToNumber, type ClipFacts } from '@bevrin/contract';
 import { ClipUnreadable } from './errors.js';
 import { mustHaveFinished, NO_INDEX, NO_MEDIA, wasStopped, whyUnreadable } from './failures.js';
 import { houseLimits, type DecodeLimits } from './limits.js';
-import { pixelFormat, type PixelFormat } from './pixel-formats.js';
+import { askingForFormats, pixelFormat, type PixelFormat } from './pixel-formats.js';
 import { ASSUMED_STILLS_RATE, type Source } from './source.js';
 import { oncePerFile } from './same-file.js';
 import { framesInSlots } from './avi-slots.js';
@@ -74,6 +74,7 @@ const headerOf = oncePerFile(async (source: Source, limits: DecodeLimits): Promi
     String(limits.pixels),
     '-show_streams',
     '-show_format',
+    ...askingForFormats(),
     '-of',
     'json',
     ...source.input,
@@ -83,7 +84,8 @@ const headerOf = oncePerFile(async (source: Source, limits: DecodeLimits): Promi
   mustHaveFinished(source.path, found, 'while it read the header');
   const refused = TOO_MANY_PIXELS.exec(found.stderr);
   if (refused) throw tooLarge(source, Number(refused[1]), Number(refused[2]), limits);
-  const probe = Probe.parse(JSON.parse(found.output.toString('utf8')));
+  const printed: unknown = JSON.parse(found.output.toString('utf8'));
+  const probe = Probe.parse(printed);
   const pictures = probe.streams.filter((s) => s.codec_type === 'video' && s.disposition.attached_pic === 0);
   const stream = pictures.find((s) => s.width > 0 && s.height > 0) ?? pictures[0];
   if (!stream) {
@@ -96,7 +98,7 @@ const headerOf = oncePerFile(async (source: Source, limits: DecodeLimits): Promi
   }
   if (stream.width * stream.height > limits.pixels)
     throw tooLarge(source, stream.width, stream.height, limits);
-  const format = stream.pix_fmt ? await pixelFormat(stream.pix_fmt) : undefined;
+  const format = stream.pix_fmt ? pixelFormat(stream.pix_fmt, printed) : undefined;
   if (!format || stream.width <= 0 || stream.height <= 0)
     throw new ClipUnreadable(
       source.path,
