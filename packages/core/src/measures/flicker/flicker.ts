@@ -94,7 +94,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       const shot =
         about(without(withoutChange), framesHolding(frames, changed)) ??
         // Where hardly a frame holds, the change itself is all that there is to look at.
-        about(without(withoutRamp), frames);
+        (changed.length > 0 ? about(without(withoutRamp), frames) : null);
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push(shot);
