@@ -28,7 +28,7 @@ const startOver = async (): Promise<void> => {
 };
 
 await runCommand(async (undoing) => {
-  prepare(undoing, DEMO);
+  await prepare(undoing, DEMO);
   if (process.argv.includes('--fresh')) await startOver();
   takeOver();
   const { server, built } = await serve(undoing, DEMO, [CLIPS]);

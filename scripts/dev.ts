@@ -8,7 +8,7 @@ const API_PORT = '4181';
 
 /** For people who change the code: the pages reload, the server restarts. */
 await runCommand(async (undoing) => {
-  prepare(undoing, VAR);
+  await prepare(undoing, VAR);
   const environment = {
     ...process.env,
     DATABASE_URL: await database(undoing, VAR),

@@ -2,7 +2,7 @@ import { prepare, serve, VAR } from './setup/serve.js';
 import { runCommand } from './setup/stop.js';
 
 await runCommand(async (undoing) => {
-  prepare(undoing, VAR);
+  await prepare(undoing, VAR);
   await (
     await serve(undoing, VAR)
   ).built;

@@ -1,8 +1,9 @@
 // Runs a script of this folder once the npm packages are there. Plain JavaScript: it starts before anything is installed.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { installPackages } from './setup/debian.mjs';
 
 const LEAST_NODE = [20, 19];
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
@@ -13,23 +14,35 @@ if (major < LEAST_NODE[0] || (major === LEAST_NODE[0] && minor < LEAST_NODE[1]))
   process.exit(1);
 }
 
+/** What the script needs from Debian: `--debian=` and names with commas between, before it. A database that is named is not ours to install. */
+const [, wantedOfDebian = null] = /^--debian=(.+)$/.exec(process.argv[2]) ?? [];
+const [script, ...args] = process.argv.slice(wantedOfDebian === null ? 2 : 3);
+const debian = (wantedOfDebian?.split(',') ?? []).filter(
+  (name) => name !== 'postgresql' || !process.env.DATABASE_URL,
+);
+
+const npmPackages = () =>
+  new Promise((done) => {
+    const why =
+      'The npm packages could not be installed. Check the network and the free disk space, then try again.';
+    const npm = spawn('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+      cwd: root,
+      stdio: 'inherit',
+    });
+    npm.once('error', () => done(why));
+    npm.once('exit', (code) => done(code === 0 ? null : why));
+  });
+
 const installed = join(root, 'node_modules', '.package-lock.json');
 const wanted = join(root, 'package-lock.json');
 if (!existsSync(installed) || statSync(installed).mtimeMs < statSync(wanted).mtimeMs) {
   console.log('Installing the npm packages …');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
-    cwd: root,
-    stdio: 'inherit',
-  });
-  if (status !== 0) {
-    console.error(
-      'The npm packages could not be installed. Check the network and the free disk space, then try again.',
-    );
-    process.exit(1);
-  }
+  // Both take a minute or two, and neither needs the other.
+  const wrong = (await Promise.all([npmPackages(), installPackages(debian)])).filter((why) => why !== null);
+  wrong.forEach((why) => console.error(why));
+  if (wrong.length > 0) process.exit(1);
 }
 
-const [script, ...args] = process.argv.slice(2);
 const child = spawn(process.execPath, ['--import', 'tsx', join(root, script), ...args], {
   cwd: root,
   stdio: 'inherit',

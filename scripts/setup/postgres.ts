@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import getPort from 'get-port';
 import pg from 'pg';
 import { bringToRest, createCluster, optionsFor, USER, type Cluster } from './cluster.js';
-import { postgresPrograms } from './debian.js';
+import { postgresPrograms } from './debian.mjs';
 import { clusterHome, unprivileged } from './state-folder.js';
 import { CannotStart } from './stop.js';
 

@@ -1,7 +1,7 @@
 import { statfsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { readConfig, startServer, type RunningServer } from '@bevrin/server';
-import { ensurePackages } from './debian.js';
+import { installPackages } from './debian.mjs';
 import { takeFolder } from './folder-lock.js';
 import { startPostgres } from './postgres.js';
 import { buildServer } from './server-build.js';
@@ -36,8 +36,9 @@ export const database = async (undoing: Undoing, home: string): Promise<string> 
  * Takes the folder, checks the disk and installs what Debian has to give.
  * @param home where database and files of this start lie
  */
-export const prepare = (undoing: Undoing, home: string): void => {
-  ensurePackages(process.env.DATABASE_URL ? ['ffmpeg'] : ['ffmpeg', 'postgresql']);
+export const prepare = async (undoing: Undoing, home: string): Promise<void> => {
+  const why = await installPackages(process.env.DATABASE_URL ? ['ffmpeg'] : ['ffmpeg', 'postgresql']);
+  if (why !== null) throw new CannotStart(why);
   undoing.add(takeFolder(home));
   checkSpace(home);
 };

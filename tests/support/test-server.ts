@@ -12,6 +12,7 @@ import {
   type RunningServer,
   type Surroundings,
 } from '@bevrin/server';
+import { until } from './until.js';
 
 export interface TestServer {
   readonly url: string;
@@ -144,11 +145,12 @@ export const startTestServer = async (
       );
     },
     settled: async (clipId) => {
-      for (;;) {
-        const clip = await server.get<ClipDetail>(`/clips/${clipId}`);
-        if (clip.state === 'measured' || clip.state === 'failed') return clip;
-        await new Promise((done) => setTimeout(done, 150));
-      }
+      let clip: ClipDetail | undefined;
+      await until(async () => {
+        clip = await server.get<ClipDetail>(`/clips/${clipId}`);
+        return clip.state === 'measured' || clip.state === 'failed';
+      });
+      return clip!;
     },
   };
   return server;

@@ -1,5 +1,5 @@
 /** The first look comes again soon; the longer one waits, the less often one looks, that looking does not take the time of what is waited for. */
-const [FIRST_MS, LONGEST_MS, SLOWER] = [15, 120, 1.25];
+const [FIRST_MS, LONGEST_MS, SLOWER] = [15, 400, 1.25];
 
 /** Waits until something holds; the test's own time limit ends it otherwise. */
 export const until = async (holds: () => Promise<boolean> | boolean): Promise<void> => {

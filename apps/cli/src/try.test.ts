@@ -10,9 +10,9 @@ import { run } from './try.js';
 
 const noisy: StudyClip = {
   study: 'wall',
-  width: 320,
-  height: 180,
-  frames: 30,
+  width: 240,
+  height: 136,
+  frames: 24,
   camera: { handPx: 2 },
   shutter: 0.2,
   noisePct: [3, 3, 3],
@@ -52,7 +52,7 @@ describe('the command that tries', function () {
       expect(harm.ghostPct).to.be.below(5);
       expect(secondsPerFrame).to.be.greaterThan(0);
       const { facts } = await probeClip(await openSource(file!));
-      expect([facts.frames, facts.bitDepth, facts.width, facts.height]).to.deep.equal([8, 10, 320, 180]);
+      expect([facts.frames, facts.bitDepth, facts.width, facts.height]).to.deep.equal([8, 10, 240, 136]);
     }
     expect(choice.run).to.be.oneOf([0, 1]);
     expect(choice.because).to.match(
@@ -102,7 +102,7 @@ describe('the command that tries', function () {
     for (const [args, says] of [
       [
         ['--treatment', 'reduceNoise', '--range', '20-40'],
-        'frames 20 to 40 are not all there: it has frames 0 to 29',
+        'frames 20 to 40 are not all there: it has frames 0 to 23',
       ],
       [['--treatment', 'reduceNoise', '--range', 'x'], 'two frame numbers are expected'],
       [['--treatment', 'reduceNoise', '--settings', '{"radius":2}'], 'There is no setting radius'],

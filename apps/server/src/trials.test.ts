@@ -28,10 +28,13 @@ interface House {
 }
 
 /** A measured clip in a batch of its own. */
-const measured = async (house: House, specId = 'broadcast-hd'): Promise<Clip> => {
+const measured = async (
+  house: House,
+  { specId = 'broadcast-hd', name = 'noisy' as 'noisy' | 'brief' } = {},
+): Promise<Clip> => {
   const batch = (await house.send('POST', '/batches', { name: 'Reel 3', specId })).body as Batch;
   const path = join(house.media, 'noisy.mp4');
-  await copyFile(await clipFile('noisy'), path);
+  await copyFile(await clipFile(name), path);
   const { body } = await house.send('POST', `/batches/${batch.id}/clips`, { path });
   const [clip] = (body as { added: Clip[] }).added;
   await house.settled(clip.id);
@@ -275,7 +278,7 @@ describe('trials that nobody asked for', function () {
       const limits = strict.limits.map((l) => ({ ...l, pass: 1000, fail: 2000 }));
       const lenient = { ...strict, id: 'lenient', name: 'Lenient', version: 1, limits };
       expect((await server.send('POST', '/specs', { spec: lenient, replaces: null })).status).to.equal(201);
-      const clip = await measured(server, 'lenient');
+      const clip = await measured(server, { specId: 'lenient', name: 'brief' });
       expect(await trialsOf(server, clip)).to.deep.equal([]);
       await server.send('PATCH', `/clips/${clip.id}`, { specId: 'broadcast-hd' });
       expect((await trialsOf(server, clip)).map((t) => t.treatment)).to.include('reduceNoise');
@@ -287,7 +290,7 @@ describe('trials that nobody asked for', function () {
   it('stop at the limit of the house, and say so', async () => {
     const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '0.001' });
     try {
-      const clip = await measured(server);
+      const clip = await measured(server, { name: 'brief' });
       const { state, error } = await ended(server, clip);
       expect(state).to.equal('skipped');
       expect(error).to.contain('limited to 0 minutes a clip');
@@ -300,7 +303,7 @@ describe('trials that nobody asked for', function () {
   inLongRuns('are finished later when their process is killed in the middle', async () => {
     const house = await ServerProcess.start('.', { BEVRIN_TRIAL_MINUTES: '5' });
     try {
-      const clip = await measured(house);
+      const clip = await measured(house, { name: 'brief' });
       const noise = async (): Promise<ClipTrial | undefined> =>
         (await trialsOf(house, clip)).find((t) => t.treatment === 'reduceNoise');
       await until(async () => (await noise())?.state === 'running');

@@ -1,4 +1,4 @@
-/** Written by `npm run kernels` from packages/core/kernels: WebAssembly with SIMD, as base64. */
+/** Written by `npm run kernels` from packages/core/kernels: WebAssembly with SIMD, as base64. Source and options: f1794f412a08511f4d4893eb9f43831948e6cd7caac1b6e5a63080dd86b3db3c */
 export const COMPILED =
   'AGFzbQEAAAABxAESYAR/f39/AGAFf39/f38AYAZ/f39/f38AYAd/f39/f39/AGACf38AYAZ/f39/f38Bf2AIf39/f39/f38AYAZ/' +
   'f398fH8Bf2AFf398fHwBfGANf39/f39/f39/f39/fwBgDX9/f39/f39/f39/fX8AYAt/f39/f398fHx8fwBgB39/f399f38AYAx/' +

@@ -1,4 +1,4 @@
-/** Written by `npm run kernels` from packages/core/kernels: WebAssembly with SIMD, as base64. */
+/** Written by `npm run kernels` from packages/core/kernels: WebAssembly with SIMD, as base64. Source and options: f180e4d801582904ee33ef2ec4c0a4534348129dc2984560181ee5492c552905 */
 export const COMPILED =
   'AGFzbQEAAAABVQlgAn9/AGADf39/AGALf39/f3x8fHx/f38AYAd/f31/f39/AGAIf39/f319f38AYAh/f39/f39/fwBgBX9/f39/' +
   'AGAGf39/fX9/AGAHf39/fX1/fwADCwoBAAACAwQFBgcIBQMBAAEGIQV/AEGAKAt/AEGAwAALfwBBgAILfQBDKGtuTgt/AEEICweA' +

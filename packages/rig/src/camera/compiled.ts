@@ -1,4 +1,4 @@
-/** Written by `npm run kernels` from packages/rig/kernels: WebAssembly with SIMD, as base64. */
+/** Written by `npm run kernels` from packages/rig/kernels: WebAssembly with SIMD, as base64. Source and options: d49cf1f8b4e451fb517e1daf2b1fda81edb3925ab029d1d30629638090254835 */
 export const COMPILED =
   'AGFzbQEAAAABbAtgBn9/f39/fwBgB39/fX19f38AYAF8AXxgCn9/f39/fX1/f38AYAR/f39/AGAMf39/f39/f399fX19AGAFfHx8' +
   'f38AYAd/f39/f319AGADf39/AGAKf39/fHx8fH9/fwBgCH9/f399fX1/AAMQDwIDAQQBBQYHAAAAAAgJCgUDAQABBh8EfwBBgAgL' +
