@@ -75,6 +75,19 @@ describe('noise', function () {
     expect(values.shadowSigmaPct).to.be.closeTo(values.lumaPct, 0.2 * values.lumaPct);
   });
 
+  it('is that of the scene, not of somebody large who walks through it and takes up whole levels', async () => {
+    const clip: StudyClip = {
+      ...base,
+      study: 'wall',
+      seed: 28,
+      camera: { handPx: 2 },
+      noisePct: [1.2, 1.2, 1.2],
+    };
+    const alone = (await noiseOf(clip)).values.lumaPct;
+    const passed = (await noiseOf({ ...clip, subject: { tall: 1.2, pxPerSec: 500 } })).values;
+    expect(passed.lumaPct).to.be.closeTo(alone, 0.05 * alone);
+  });
+
   it('parts what changes from what stays on the sensor', async () => {
     const { values } = await noiseOf({
       ...base,

@@ -36,10 +36,16 @@ const LEAST_PAIRS = 3;
 const FEW_PAIRS_SCATTER = 0.03;
 /** A block whose difference holds so many times the power of most is looked for elsewhere … */
 const STANDS_OUT = 4;
+/** … as is one whose neighbouring samples differ less than in most, by so many times what that scatters: a piece of picture … */
+const ODD = 4;
+/** … so many of them at most … */
+const MOST_FOLLOWED = 24;
 /** … as long as no more than so many are looked for in vain beyond those that are found: noise that differs is not to be found. */
 const MOST_IN_VAIN = 8;
 /** Less than any code: keeps a picture without noise from being divided by nothing, %². */
 const NO_POWER = 1e-9;
+/** So many found for one that is looked for in vain are somebody who passes; noise that differs is found once in a thousand times. */
+const SOMEBODY = 0.5;
 /** Where only the noise of one picture is known. */
 const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
@@ -161,19 +167,8 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     const reader = this.reader!;
     const step = Math.max(1, Math.ceil(blocks.length / MOST_BLOCKS));
     const used = blocks.filter((_, i) => i % step === 0);
-    const read = used.map((block) => reader.read(block, this.rho));
-    const usual = median(read.map((b) => b.power.luma));
-    const standOut = [...read.keys()]
-      .filter((i) => read[i].power.luma > STANDS_OUT * usual)
-      .sort((a, b) => read[b].power.luma - read[a].power.luma);
-    let inVain = 0;
-    for (const i of standOut) {
-      if (inVain >= MOST_IN_VAIN) break;
-      const there = elsewhere(first, second, used[i]);
-      const anew = there && reader.read(there, this.rho);
-      if (!anew || anew.power.luma > read[i].power.luma) inVain++;
-      else [used[i], read[i], inVain] = [there, anew, inVain - 1];
-    }
+    const all = used.map((block) => reader.read(block, this.rho));
+    const read = this.followed(first, second, used, all);
     for (const { covariance } of read)
       for (let lag = 0; lag < LAGS; lag++) {
         this.covariance.across[lag] += covariance.across[lag];
@@ -181,6 +176,32 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
       }
     this.fractions.push(...used.map((block) => ({ x: block.fractionX, y: block.fractionY })));
     return read;
+  }
+
+  /**
+   * What was read of the blocks, those that go another way than the camera read where they went. Where some of them are
+   * found, somebody passes: those that are not found say nothing of noise either.
+   */
+  private followed(
+    first: Plane,
+    second: Plane,
+    blocks: readonly FlatBlock[],
+    read: readonly BlockNoise[],
+  ): BlockNoise[] {
+    const reader = this.reader!;
+    const odd = oddOnes(read);
+    const there = new Map<number, BlockNoise>();
+    let inVain = 0;
+    for (const i of odd.slice(0, MOST_FOLLOWED)) {
+      if (inVain - there.size >= MOST_IN_VAIN) break;
+      const block = elsewhere(first, second, blocks[i]);
+      const anew = block && reader.read(block, this.rho);
+      if (anew && anew.power.luma <= read[i].power.luma) there.set(i, anew);
+      else inVain++;
+    }
+    const somebody = there.size > 1 && there.size >= SOMEBODY * inVain;
+    const lost = new Set(somebody ? odd.filter((i) => !there.has(i)) : []);
+    return read.flatMap((one, i) => (lost.has(i) ? [] : [there.get(i) ?? one]));
   }
 
   /** Autocorrelation of the noise itself, from that of the difference, whose second part went through a filter. */
@@ -308,6 +329,20 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
       }));
   }
 }
+
+/** How alike neighbouring samples of a difference are: not at all where it is fine noise. */
+const evenness = ({ covariance: { across, down } }: BlockNoise): number =>
+  (across[1] + down[1]) / Math.max(NO_POWER, across[0] + down[0]);
+
+/** Blocks that hold more than the noise of the others, or another one: their indexes, from the one that holds most. */
+const oddOnes = (read: readonly BlockNoise[]): number[] => {
+  const usual = median(read.map((b) => b.power.luma));
+  const even = read.map(evenness);
+  const most = median(even) + ODD * madSigma(even);
+  return [...read.keys()]
+    .filter((i) => read[i].power.luma > STANDS_OUT * usual || even[i] > most)
+    .sort((a, b) => read[b].power.luma - read[a].power.luma);
+};
 
 const looksFlat = (blocks: number): boolean => blocks >= 400;
 const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
