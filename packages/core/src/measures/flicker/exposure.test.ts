@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
+import { courseOf, exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
 
 const RATE = 25;
 /** Log light of frames, with a trace of what is never followed exactly. */
@@ -34,8 +34,24 @@ describe('changes of the exposure', () => {
     expect(Math.exp(changes[0].size)).to.be.closeTo(1.45, 0.02);
     // No frame is far from it: nothing is known without it, and all is once it is taken out.
     expect(withoutChange(light, changes[0]).filter((v) => !Number.isNaN(v))).to.have.length.below(12);
-    const flat = withoutRamp(light, changes[0]);
+    const flat = withoutRamp(light, courseOf(light, changes[0]));
     expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.02);
+  });
+
+  it('go evenly in light or in stops: what takes most of a shot is followed as it goes', () => {
+    const done = (f: number): number => Math.min(1, Math.max(0, (f - 8) / 44));
+    const courses = {
+      light: (f: number) => 1 + 0.45 * done(f),
+      stops: (f: number) => 0.6 ** done(f),
+    };
+    for (const [evenIn, light] of Object.entries(courses)) {
+      const all = curve(light, 60);
+      const course = courseOf(all, exposureChangesIn(all, RATE)[0]);
+      expect(course).to.include({ evenIn, frame: 9, frames: 44 });
+      expect(Math.exp(course.size)).to.be.closeTo(light(59), 0.01);
+      const flat = withoutRamp(all, course);
+      expect(Math.max(...flat) - Math.min(...flat), evenIn).to.be.lessThan(0.012);
+    }
   });
 
   it('are told apart where one follows the other, and with a flicker over them', () => {

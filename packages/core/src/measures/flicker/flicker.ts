@@ -8,6 +8,7 @@ import {
   exposureChangesIn,
   framesHolding,
   withoutChange,
+  courseOf,
   withoutRamp,
   type ExposureChange,
 } from './exposure.js';
@@ -81,20 +82,24 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const long = this.motion.shots().filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES);
     for (const { startFrame, endFrame } of long) {
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
-      const changed = exposureChangesIn(acrossBands(curves), frameRate);
+      const whole = acrossBands(curves);
+      let changed = exposureChangesIn(whole, frameRate);
       const about = (level: readonly Float64Array[], holding: number) => {
         const faded = fadedIn(acrossBands(level), frameRate);
         const [bands, errors] = [level, error].map((of) => of.map((c) => withoutTrend(c, frameRate, faded)));
         const shot = analyseShot(bands, errors, frameRate, holding);
         return shot && { ...shot, startFrame, bands };
       };
-      const without = (taken: typeof withoutChange): Float64Array[] =>
-        curves.map((curve) => changed.reduce(taken, curve));
+      const without = <C>(taken: (curve: Float64Array, change: C) => Float64Array, all: readonly C[]) =>
+        curves.map((curve) => all.reduce(taken, curve));
       const frames = endFrame - startFrame + 1;
-      const shot =
-        about(without(withoutChange), framesHolding(frames, changed)) ??
+      let shot = about(without(withoutChange, changed), framesHolding(frames, changed));
+      if (!shot && changed.length > 0) {
         // Where hardly a frame holds, the change itself is all that there is to look at.
-        (changed.length > 0 ? about(without(withoutRamp), frames) : null);
+        const courses = changed.map((change) => courseOf(whole, change));
+        shot = about(without(withoutRamp, courses), frames);
+        if (shot) changed = courses;
+      }
       changes.push(...changed.map((c) => ({ ...c, frame: c.frame + startFrame })));
       if (!shot) continue;
       shots.push(shot);
