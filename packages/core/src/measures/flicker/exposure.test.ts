@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { courseOf, exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
+import { coursesOf, exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
 
 const RATE = 25;
 /** Log light of frames, with a trace of what is never followed exactly. */
@@ -34,7 +34,7 @@ describe('changes of the exposure', () => {
     expect(Math.exp(changes[0].size)).to.be.closeTo(1.45, 0.02);
     // No frame is far from it: nothing is known without it, and all is once it is taken out.
     expect(withoutChange(light, changes[0]).filter((v) => !Number.isNaN(v))).to.have.length.below(12);
-    const flat = withoutRamp(light, courseOf(light, changes[0]));
+    const flat = coursesOf(light, changes).reduce(withoutRamp, light);
     expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.02);
   });
 
@@ -46,12 +46,22 @@ describe('changes of the exposure', () => {
     };
     for (const [evenIn, light] of Object.entries(courses)) {
       const all = curve(light, 60);
-      const course = courseOf(all, exposureChangesIn(all, RATE)[0]);
+      const [course] = coursesOf(all, exposureChangesIn(all, RATE));
       expect(course).to.include({ evenIn, frame: 9, frames: 44 });
       expect(Math.exp(course.size)).to.be.closeTo(light(59), 0.01);
       const flat = withoutRamp(all, course);
       expect(Math.max(...flat) - Math.min(...flat), evenIn).to.be.lessThan(0.012);
     }
+  });
+
+  it('are followed each by itself where two take most of a shot', () => {
+    const done = (f: number, from: number, length: number): number =>
+      Math.min(1, Math.max(0, (f - from) / length));
+    const all = curve((f) => (1 + 0.5 * done(f, 9, 20)) * 0.7 ** done(f, 41, 22), 75);
+    const changes = exposureChangesIn(all, RATE);
+    expect(changes).to.have.length(2);
+    const flat = coursesOf(all, changes).reduce(withoutRamp, all);
+    expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.015);
   });
 
   it('are told apart where one follows the other, and with a flicker over them', () => {

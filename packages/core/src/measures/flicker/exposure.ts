@@ -313,11 +313,22 @@ const shareAt = (t: number, { frame, frames }: Pick<ExposureChange, 'frame' | 'f
   Math.max(0, Math.min(1, (t - frame + 1) / frames));
 
 /**
- * The course of a change that takes most of a shot, by all of the shot: there are no levels beside it that would tell more.
+ * The courses of changes that take most of a shot, by all of the shot: there are no levels beside them that would tell more.
  * @param curve log light, one value a frame, `NaN` where unknown
  */
-export const courseOf = (curve: Float64Array, change: ExposureChange): Course => {
-  let [best, least]: [Course, number] = [{ ...change, evenIn: 'stops' }, Infinity];
+export const coursesOf = (curve: Float64Array, changes: readonly ExposureChange[]): Course[] => {
+  const courses = changes.map((change): Course => ({ ...change, evenIn: 'stops' }));
+  // Each with the others taken out, which were taken out of it as they were then known.
+  for (let round = 0; round < SETTLED_AFTER; round++)
+    courses.forEach((course, i) => {
+      const others = courses.filter((_, k) => k !== i);
+      courses[i] = courseOf(others.reduce(withoutRamp, curve), course);
+    });
+  return courses;
+};
+
+const courseOf = (curve: Float64Array, change: Course): Course => {
+  let [best, least] = [change, Infinity];
   for (let early = -ELSEWHERE; early <= ELSEWHERE; early++)
     for (let late = -ELSEWHERE; late <= ELSEWHERE; late++)
       for (const evenIn of ['stops', 'light'] as const) {

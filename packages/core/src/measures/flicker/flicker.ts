@@ -8,7 +8,7 @@ import {
   exposureChangesIn,
   framesHolding,
   withoutChange,
-  courseOf,
+  coursesOf,
   withoutRamp,
   type ExposureChange,
 } from './exposure.js';
@@ -96,7 +96,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
       let shot = about(without(withoutChange, changed), framesHolding(frames, changed));
       if (!shot && changed.length > 0) {
         // Where hardly a frame holds, the change itself is all that there is to look at.
-        const courses = changed.map((change) => courseOf(whole, change));
+        const courses = coursesOf(whole, changed);
         shot = about(without(withoutRamp, courses), frames);
         if (shot) changed = courses;
       }
