@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { coursesOf, exposureChangesIn, withoutChange, withoutRamp } from './exposure.js';
+import { coursesOf, withoutRamp } from './course.js';
+import { exposureChangesIn, withoutChange } from './exposure.js';
 
 const RATE = 25;
 /** Log light of frames, with a trace of what is never followed exactly. */
@@ -36,32 +37,6 @@ describe('changes of the exposure', () => {
     expect(withoutChange(light, changes[0]).filter((v) => !Number.isNaN(v))).to.have.length.below(12);
     const flat = coursesOf(light, changes).reduce(withoutRamp, light);
     expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.02);
-  });
-
-  it('go evenly in light or in stops: what takes most of a shot is followed as it goes', () => {
-    const done = (f: number): number => Math.min(1, Math.max(0, (f - 8) / 44));
-    const courses = {
-      light: (f: number) => 1 + 0.45 * done(f),
-      stops: (f: number) => 0.6 ** done(f),
-    };
-    for (const [evenIn, light] of Object.entries(courses)) {
-      const all = curve(light, 60);
-      const [course] = coursesOf(all, exposureChangesIn(all, RATE));
-      expect(course).to.include({ evenIn, frame: 9, frames: 44 });
-      expect(Math.exp(course.size)).to.be.closeTo(light(59), 0.01);
-      const flat = withoutRamp(all, course);
-      expect(Math.max(...flat) - Math.min(...flat), evenIn).to.be.lessThan(0.012);
-    }
-  });
-
-  it('are followed each by itself where two take most of a shot', () => {
-    const done = (f: number, from: number, length: number): number =>
-      Math.min(1, Math.max(0, (f - from) / length));
-    const all = curve((f) => (1 + 0.5 * done(f, 9, 20)) * 0.7 ** done(f, 41, 22), 75);
-    const changes = exposureChangesIn(all, RATE);
-    expect(changes).to.have.length(2);
-    const flat = coursesOf(all, changes).reduce(withoutRamp, all);
-    expect(Math.max(...flat) - Math.min(...flat)).to.be.lessThan(0.015);
   });
 
   it('are told apart where one follows the other, and with a flicker over them', () => {

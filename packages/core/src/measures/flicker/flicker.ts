@@ -4,14 +4,8 @@ import { mean } from '../../maths/robust.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
 import type { Measure, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
-import {
-  exposureChangesIn,
-  framesHolding,
-  withoutChange,
-  coursesOf,
-  withoutRamp,
-  type ExposureChange,
-} from './exposure.js';
+import { coursesOf, withoutRamp } from './course.js';
+import { exposureChangesIn, framesHolding, withoutChange, type ExposureChange } from './exposure.js';
 import { flashesIn } from './flashes.js';
 import { lampsFor } from './lamps.js';
 import { BANDS, LightFollower, type BandSteps } from './light.js';

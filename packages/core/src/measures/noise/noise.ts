@@ -19,6 +19,7 @@ import {
   motionBetween,
   type FlatBlock,
 } from './pair.js';
+import { oddOnes } from './odd-ones.js';
 import { withoutPicture } from './picture-left.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
 
@@ -34,11 +35,7 @@ const MOST_PAIRS = 8;
 /** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
 const LEAST_PAIRS = 3;
 const FEW_PAIRS_SCATTER = 0.03;
-/** A block whose difference holds so many times the power of most is looked for elsewhere … */
-const STANDS_OUT = 4;
-/** … as is one whose neighbouring samples differ less than in most, by so many times what that scatters: a piece of picture … */
-const ODD = 4;
-/** … so many of them at most … */
+/** Blocks that are odd are looked for elsewhere, so many of them at most … */
 const MOST_FOLLOWED = 24;
 /** … as long as no more than so many are looked for in vain beyond those that are found: noise that differs is not to be found. */
 const MOST_IN_VAIN = 8;
@@ -329,20 +326,6 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
       }));
   }
 }
-
-/** How alike neighbouring samples of a difference are: not at all where it is fine noise. */
-const evenness = ({ covariance: { across, down } }: BlockNoise): number =>
-  (across[1] + down[1]) / Math.max(NO_POWER, across[0] + down[0]);
-
-/** Blocks that hold more than the noise of the others, or another one: their indexes, from the one that holds most. */
-const oddOnes = (read: readonly BlockNoise[]): number[] => {
-  const usual = median(read.map((b) => b.power.luma));
-  const even = read.map(evenness);
-  const most = median(even) + ODD * madSigma(even);
-  return [...read.keys()]
-    .filter((i) => read[i].power.luma > STANDS_OUT * usual || even[i] > most)
-    .sort((a, b) => read[b].power.luma - read[a].power.luma);
-};
 
 const looksFlat = (blocks: number): boolean => blocks >= 400;
 const white = (): Float64Array => Float64Array.from({ length: LAGS }, (_, lag) => (lag === 0 ? 1 : 0));
