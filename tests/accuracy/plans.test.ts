@@ -8,6 +8,7 @@ import { measureClip } from '@bevrin/media';
 import { shippedSpecs } from '@bevrin/specs';
 import { renderStudy, scatterFaults, type StudyClip } from '@bevrin/rig';
 import type { Plan, Step, TreatmentName } from '@bevrin/contract';
+import { shareOf } from '../support/share.js';
 import { LIGHT_CASES } from './light-cases.js';
 import { MOTION_CASES } from './motion-cases.js';
 
@@ -69,7 +70,7 @@ describe('plans for drawn clips', function () {
       ['reduceNoise', 'sharpen'],
     ],
   ];
-  for (const [what, clip, treatments] of pairs)
+  for (const [what, clip, treatments] of shareOf(pairs, 2))
     it(`name exactly what mends ${what}`, async () => {
       expect((await planFor(clip)).steps.map((s) => s.treatment)).to.deep.equal(treatments);
     });

@@ -3,6 +3,7 @@ import { findingsOf } from '@bevrin/core';
 import { measureClip } from '@bevrin/media';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 import { shippedSpecs } from '@bevrin/specs';
+import { shareOf } from '../support/share.js';
 import { judging } from './seeds.js';
 
 const clip = (more: Partial<StudyClip>): StudyClip => ({
@@ -36,7 +37,7 @@ describe('the scan of a clip', function () {
     });
 
   it('is whole frames where rows belong together, by hand under read-out as well', async () => {
-    for (const more of [{}, { readout: 0.8, camera: { handPx: 5 } }]) {
+    for (const more of shareOf([{ readout: 0.8, camera: { handPx: 5 } }, {}], 1)) {
       const measurement = await measureClip((await renderStudy(clip(more))).path);
       expect(measurement.clip).to.include({ scanSeen: 'progressive', fieldOrderSeen: null });
     }

@@ -126,13 +126,16 @@ describe('a shaken picture that is steadied', function () {
 describe('leaning rows that are straightened', function () {
   this.timeout(240_000);
 
-  for (const [name, clip] of [
-    ['of a wall, by hand', { ...base, seed: 1606, readout: 0.6, camera: { handPx: 6 } }],
+  for (const [name, clip] of shareOf(
     [
-      'on foliage, in a pan by hand',
-      { ...base, study: 'foliage', seed: 1605, readout: 0.8, camera: { handPx: 6, panPx: 180 } },
-    ],
-  ] as const)
+      ['of a wall, by hand', { ...base, seed: 1606, readout: 0.6, camera: { handPx: 6 } }],
+      [
+        'on foliage, in a pan by hand',
+        { ...base, study: 'foliage', seed: 1605, readout: 0.8, camera: { handPx: 6, panPx: 180 } },
+      ],
+    ] as const,
+    1,
+  ))
     it(`${name} lean at most 10 % of what they did`, async () => {
       const readoutPctOfFrame = 100 * clip.readout;
       const found = await moved(clip as StudyClip, 'straightenRows', { readoutPctOfFrame });

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { renderStudy, type StudyClip } from '@bevrin/rig';
 import { Bench } from '../../../../tests/recheck/pairs.js';
+import { shareOf } from '../../../../tests/support/share.js';
 import { openSource } from '../source.js';
 import { probeClip } from '../probe.js';
 import { alignClips, type FoundAlignment } from './align.js';
@@ -31,10 +32,13 @@ describe('a repaired file on its original', function () {
   before(async () => (bench = await Bench.open()));
   after(() => bench.close());
 
-  for (const [noisePct, seed] of [
-    [5, 2311],
-    [0.4, 2313],
-  ])
+  for (const [noisePct, seed] of shareOf(
+    [
+      [5, 2311],
+      [0.4, 2313],
+    ],
+    1,
+  ))
     it(`was not steadied where noise of ${noisePct} % was blurred away: seed ${seed}`, async () => {
       const { path } = await renderStudy({ ...shot, seed, noisePct: [noisePct, noisePct, noisePct] });
       const found = await lies(path, bench.filtered(path, 'gblur=sigma=2'));
