@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import getPort from 'get-port';
 import pg from 'pg';
 import type { ClipDetail } from '@bevrin/contract';
-import { until } from './until.js';
+import { settledClip } from './until.js';
 
 /** A server in a process of its own, which can be killed. It keeps its port, its data and its files. */
 export class ServerProcess {
@@ -140,12 +140,7 @@ export class ServerProcess {
   }
 
   /** Waits until a clip has been measured, or cannot be. */
-  async settled(clipId: string): Promise<ClipDetail> {
-    let clip: ClipDetail | undefined;
-    await until(async () => {
-      clip = await this.get<ClipDetail>(`/clips/${clipId}`);
-      return clip.state === 'measured' || clip.state === 'failed';
-    });
-    return clip!;
+  settled(clipId: string): Promise<ClipDetail> {
+    return settledClip(() => this.get(`/clips/${clipId}`));
   }
 }

@@ -12,7 +12,7 @@ import {
   type RunningServer,
   type Surroundings,
 } from '@bevrin/server';
-import { until } from './until.js';
+import { settledClip } from './until.js';
 
 export interface TestServer {
   readonly url: string;
@@ -144,14 +144,7 @@ export const startTestServer = async (
         [clipId, batchId, count],
       );
     },
-    settled: async (clipId) => {
-      let clip: ClipDetail | undefined;
-      await until(async () => {
-        clip = await server.get<ClipDetail>(`/clips/${clipId}`);
-        return clip.state === 'measured' || clip.state === 'failed';
-      });
-      return clip!;
-    },
+    settled: (clipId) => settledClip(() => server.get(`/clips/${clipId}`)),
   };
   return server;
 };

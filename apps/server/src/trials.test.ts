@@ -303,7 +303,7 @@ describe('trials that nobody asked for', function () {
   inLongRuns('are finished later when their process is killed in the middle', async () => {
     const house = await ServerProcess.start('.', { BEVRIN_TRIAL_MINUTES: '5' });
     try {
-      const clip = await measured(house, { name: 'brief' });
+      const clip = await measured(house);
       const noise = async (): Promise<ClipTrial | undefined> =>
         (await trialsOf(house, clip)).find((t) => t.treatment === 'reduceNoise');
       await until(async () => (await noise())?.state === 'running');

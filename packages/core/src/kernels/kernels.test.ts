@@ -43,14 +43,14 @@ const most = (a: Float32Array, b: Float32Array): number =>
 describe('kernels', function () {
   this.timeout(60_000);
 
-  for (const { source, target } of Object.values(KERNELS))
+  for (const { source, target } of Object.values(KERNELS)) {
     it(`in ${target} say that they were compiled from the source that stands beside them`, async () => {
       expect(readFileSync(target, 'utf8'), 'run `npm run kernels`').to.contain(await markOf(source));
     });
-  for (const { source, target } of Object.values(KERNELS))
     inLongRuns(`in ${target} are what the compiler makes of it`, async () => {
       expect(readFileSync(target, 'utf8') === (await compileKernels(source))).to.equal(true);
     });
+  }
 
   for (const [width, height] of [
     [121, 67],

@@ -1,7 +1,4 @@
-import type { ExposureChange } from './exposure.js';
-
-/** Rounds after which changes that were fitted with each other taken out move no more. */
-const SETTLED_AFTER = 3;
+import { SETTLED_AFTER, type ExposureChange } from './exposure.js';
 
 /** A change and the way that its light goes: evenly in stops, as an iris does, or in light, as a lamp that is faded. */
 export interface Course extends ExposureChange {
@@ -11,12 +8,11 @@ export interface Course extends ExposureChange {
 /** Frames by which a change that takes most of a shot begins and ends elsewhere than where it was found, at most. */
 const ELSEWHERE = 7;
 
-/** How much of a change is done after a share of its time. @param size log of light */
-const doneAfter = (share: number, { size, evenIn }: Pick<Course, 'size' | 'evenIn'>): number =>
-  evenIn === 'stops' ? share : Math.log1p(share * Math.expm1(size)) / size;
-
-const shareAt = (t: number, { frame, frames }: Pick<ExposureChange, 'frame' | 'frames'>): number =>
-  Math.max(0, Math.min(1, (t - frame + 1) / frames));
+/** How much of a change, by its log of light, is done at a frame. */
+const doneAt = (t: number, { frame, frames, size, evenIn }: Course): number => {
+  const share = Math.max(0, Math.min(1, (t - frame + 1) / frames));
+  return evenIn === 'stops' ? share : Math.log1p(share * Math.expm1(size)) / size;
+};
 
 /**
  * The courses of changes that take most of a shot, by all of the shot: there are no levels beside them that would tell more.
@@ -41,7 +37,7 @@ const courseOf = (curve: Float64Array, change: Course): Course => {
         const [frame, frames] = [change.frame + early, change.frames + late - early];
         if (frame < 1 || frames < 2 || frame + frames > curve.length) continue;
         const tried: Course = { frame, frames, size: change.size, evenIn };
-        const { size, left } = fitCourse(curve, (t) => doneAfter(shareAt(t, tried), tried));
+        const { size, left } = fitCourse(curve, (t) => doneAt(t, tried));
         if (left < least) [best, least] = [{ ...tried, size }, left];
       }
   return best;
@@ -69,4 +65,4 @@ const fitCourse = (curve: Float64Array, course: (t: number) => number): { size: 
  * @param curve log light, one value a frame
  */
 export const withoutRamp = (curve: Float64Array, course: Course): Float64Array =>
-  curve.map((v, t) => v - course.size * doneAfter(shareAt(t, course), course));
+  curve.map((v, t) => v - course.size * doneAt(t, course));

@@ -257,7 +257,8 @@ const ends = ({ frame, frames }: Pick<ExposureChange, 'frame' | 'frames'>): [num
   return [frame - soft, frame + frames - 1 + soft];
 };
 
-const SETTLED_AFTER = 3;
+/** Rounds after which changes that are fitted with each other taken out move no more. */
+export const SETTLED_AFTER = 3;
 
 /** Each change fitted again with the others taken out. */
 const settled = (

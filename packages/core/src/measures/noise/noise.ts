@@ -39,10 +39,10 @@ const FEW_PAIRS_SCATTER = 0.03;
 const MOST_FOLLOWED = 24;
 /** … as long as no more than so many are looked for in vain beyond those that are found: noise that differs is not to be found. */
 const MOST_IN_VAIN = 8;
-/** Less than any code: keeps a picture without noise from being divided by nothing, %². */
-const NO_POWER = 1e-9;
 /** So many found for one that is looked for in vain are somebody who passes; noise that differs is found once in a thousand times. */
 const SOMEBODY = 0.5;
+/** Less than any code: keeps a picture without noise from being divided by nothing, %². */
+const NO_POWER = 1e-9;
 /** Where only the noise of one picture is known. */
 const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
