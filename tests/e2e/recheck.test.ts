@@ -224,7 +224,7 @@ describe('a repaired file on its page', function () {
     await until(async () => (await returned()).length === count);
     await proved(count);
   };
-  it('is returned, looked at and sent back by keys alone', async () => {
+  inLongRuns('is returned, looked at and sent back by keys alone', async () => {
     await page.goto(`${server.url}/batches/${batch.id}/clips/${noisy.id}`);
     await page.getByText('frame 0, exact pixels', { exact: true }).waitFor();
     await page.keyboard.press('Alt+5');

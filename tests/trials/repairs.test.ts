@@ -104,7 +104,10 @@ describe('faulty pixels that are filled', function () {
   this.timeout(240_000);
   const faults = scatterFaults(12, base.width, base.height, 71, 0.7);
 
-  for (const method of ['median of the surroundings in the same frame', 'the neighbouring frames'])
+  for (const method of shareOf(
+    ['median of the surroundings in the same frame', 'the neighbouring frames'],
+    1,
+  ))
     it(`from ${method} are found no more, and nothing else is touched`, async () => {
       const pair = await pairOf({ ...base, seed: 1511, faults }, { faults: [] }, 0, 30);
       const before = await measureClip(pair.faulty.path, { only: ['hotPixels'] });

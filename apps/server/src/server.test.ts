@@ -12,6 +12,7 @@ import {
   type DeliverySpec,
 } from '@bevrin/contract';
 import { clipFile, FRAMES, HEIGHT, WIDTH } from '../../../tests/support/clips.js';
+import { inLongRuns } from '../../../tests/support/share.js';
 import { offsetOf, openUpload as openTus, sendPart } from '../../../scripts/setup/tus.js';
 import { until } from '../../../tests/support/until.js';
 import { startTestServer, type TestServer } from '../../../tests/support/test-server.js';
@@ -201,7 +202,7 @@ describe('the server', function () {
     expect(empty.text).to.contain('nothing.mov: the file is empty');
   });
 
-  it('finishes a measurement that the end of the server cut short', async () => {
+  inLongRuns('finishes a measurement that the end of the server cut short', async () => {
     const [{ id }] = await register(await placed('noisy', 'interrupted.mp4'));
     await until(async () => (await server.get<Clip>(`/clips/${id}`)).state === 'measuring');
     await server.restart();
