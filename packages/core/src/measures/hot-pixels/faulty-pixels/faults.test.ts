@@ -25,6 +25,8 @@ const darkAt = (level: number): Suspect => {
     sides: new Float64Array(4).fill(sum(around)),
     along: new Float64Array(4),
     rings: new Float32Array(56),
+    cover: [],
+    covered: new Float64Array(),
     value: level * frames,
     valueSquares: level * level * frames,
     around: sum(around),
@@ -67,6 +69,8 @@ describe('faults among what else stands still', () => {
         sides: new Float64Array(4).fill(frames * (0.02 + beside * contrast)),
         along: new Float64Array(4).fill(contrast * frames),
         rings: Float32Array.from(RING_PLACES, (_, k) => frames * (0.02 + 0.002 * (k % 2))),
+        cover: [],
+        covered: new Float64Array(),
         value: frames * (0.02 + contrast),
         valueSquares: frames * (0.02 + contrast) ** 2,
         around: frames * 0.02,
@@ -75,16 +79,25 @@ describe('faults among what else stands still', () => {
     ];
   };
   type Dot = [number, Suspect];
+  /** Lets each dot know what lies at its place in the other planes. */
+  const lay = (planes: Dot[][]): Map<number, Suspect>[] => {
+    const half = (plane: number): number => (plane === 0 ? 1 : 0);
+    const isAt = (s: Suspect, p: number) => (o: Suspect, q: number) =>
+      s.x >> half(p) === o.x >> half(q) && s.y >> half(p) === o.y >> half(q);
+    planes.forEach((dots, p) =>
+      dots.forEach((dot) => {
+        const at = planes.map(
+          (others, q) => others.find(([, o]) => isAt(dot[1], p)(o, q))?.[1].contrast ?? 0,
+        );
+        const cover = planes.map((_, start) => ({ columns: 1, rows: 1, start }));
+        dot[1] = { ...dot[1], cover, covered: Float64Array.from(at) };
+      }),
+    );
+    return planes.map((dots) => new Map(dots));
+  };
   const HELD: Carried = { moved: false, pointed: [] };
   const judged = (luma: Dot[], blue: Dot[], red: Dot[] = [], carried = HELD) =>
-    judgeSuspects(
-      [new Map(luma), new Map(blue), new Map(red)],
-      tallies,
-      frames,
-      clip,
-      carried,
-      [0.001, 0.001, 0.001],
-    );
+    judgeSuspects(lay([luma, blue, red]), tallies, frames, clip, carried, [0.001, 0.001, 0.001]);
   // A lens draws lamps: half of each lies in the samples beside it.
   const lamp = (x: number, y: number): [number, Suspect] => dot(x, y, 0, 0.3, 0.5);
   const site = dot(204, 41, 1, 0.13, 0.2);

@@ -1,18 +1,18 @@
 import type { ClipFacts } from '#terms';
-import { lumaScale, lumaWeights } from '../../../picture/signal.js';
-import { eachOnce, isOneWith, ONE_FAULT, type Place } from '../place.js';
+import { lumaScale } from '../../../picture/signal.js';
+import { eachOnce, isOneWith, type Place } from '../place.js';
 import { isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
+import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
 import {
-  EXPECTED,
-  isolationOf,
-  lopsidednessOf,
-  OUT_OF_STILL,
-  ROUND,
-  roundnessOf,
-  weigh,
-  type Shape,
-} from './isolation.js';
+  CHANNEL_OF_PLANE,
+  channelOf,
+  isPhotosite,
+  isTinted,
+  rgbContrast,
+  waysApart,
+  type Planes,
+} from './photosite.js';
 import { placesIn } from './pointed.js';
 import {
   cameToLieThere,
@@ -46,62 +46,12 @@ const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
  */
 const SMEARED_APART = 0.45;
 
-/** What stood out in each plane of a clip. */
-interface Planes {
-  readonly suspects: readonly Map<number, Suspect>[];
-  readonly tallies: readonly PlaneTally[];
-  readonly clip: ClipFacts;
-}
-
-/** Ways in which the samples of a plane stand further apart than those of luma: none, along rows, or both. */
-const waysApart = (tally: PlaneTally, luma: PlaneTally): number =>
-  Number(tally.width < luma.width) + Number(tally.height < luma.height);
-
 /** @param tally of the plane that the samples of colour are in */
 const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Standard => {
   if (isLuma) return OF_LUMA;
   const ways = waysApart(tally, luma);
   return { ...OF_COLOUR, smeared: OF_LUMA.smeared - (ways / 2) * (OF_LUMA.smeared - SMEARED_APART) };
 };
-/**
- * Share of a photosite's colour in the samples beside it, by the ways in which they stand apart: a mosaic, interpolated,
- * leaves a half, a quarter at the corners, and means over two or four samples leave a third or a sixth of that. Of green, of
- * which there are twice as many, it leaves a quarter.
- */
-const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
-const OF_GREEN_MOSAIC = 1 / 4;
-/** A filter for colour and a codec leave this much more. */
-const OF_CODEC = 1 / 6;
-/** One photosite is of one colour: the others rise by no more than this share of it. */
-const OF_OTHER_COLOURS = 0.2;
-
-/** What most of a plane is made of: luma or green, difference to blue or blue, difference to red or red. */
-const CHANNEL_OF_PLANE = ['green', 'blue', 'red'] as const;
-
-/** Whether a place looks as one bright photosite of its plane's colour does: one colour, smeared no further than a mosaic does. */
-const isSite = (s: Suspect, p: number, planes: Planes): boolean => {
-  const { tallies } = planes;
-  const ofMosaic = p === 0 ? OF_GREEN_MOSAIC : OF_MOSAIC[waysApart(tallies[p], tallies[0])];
-  if (shareBeside(s) > ofMosaic + OF_CODEC) return false;
-  const { x, y } = inLuma(s, p, tallies);
-  const rgb = rgbContrast(x, y, planes);
-  const channel = CHANNEL_OF_PLANE[p];
-  if (channelOf(rgb, p) !== channel) return false;
-  const most = Math.max(...CHANNEL_OF_PLANE.filter((c) => c !== channel).map((c) => rgb[c]));
-  return rgb[channel] > 0 && most <= OF_OTHER_COLOURS * rgb[channel];
-};
-
-/** A green photosite leaves a quarter of its light in those beside it: no more than this share of the signal (BT.709 transfer). */
-const OF_GREEN_IN_SIGNAL = OF_GREEN_MOSAIC ** 0.45;
-/** It lies in the middle of its sample: one side of it is as the other, to this share of its contrast. */
-const CENTRED = 0.1;
-
-/** Whether luma shows a place as it shows one green photosite, and hardly ever a dot that a lens drew. */
-const isGreenSite = (s: Suspect, p: number, planes: Planes): boolean => {
-  if (p > 0 || shareBeside(s) > OF_GREEN_IN_SIGNAL || lopsidednessOf(s) > CENTRED) return false;
-  return isAlone(rgbContrast(s.x, s.y, planes), 'green');
-};
-
 /** Where a sample of a plane lies in luma. */
 const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: number; y: number } => ({
   x: s.x * Math.round(tallies[0].width / tallies[p].width),
@@ -148,13 +98,13 @@ export const judgeSuspects = (
   carried: Carried,
   unevenness: readonly number[],
 ): { pixels: PixelFault[]; uncertain: UncertainPlace[]; moved: number } => {
-  const planes = { suspects, tallies, clip };
+  const planes = { tallies, clip };
   const luma = suspects[0] ? [...suspects[0].values()] : [];
   const sorted: Sorted = { found: [], doubted: [], likely: [], dots: [], staying: [], detail: [] };
   const { found, doubted, likely, staying } = sorted;
   const placesOf = placesSeenBy(carried);
-  suspects.forEach((_, p) =>
-    sortPlane(p, planes, { looked, carried, placesOf, unevenness: unevenness[p] }, sorted),
+  suspects.forEach((plane, p) =>
+    sortPlane(plane, p, planes, { looked, carried, placesOf, unevenness: unevenness[p] }, sorted),
   );
   const doubt = (places: readonly Place[], because: string): void =>
     void doubted.push(...places.map(({ x, y }) => ({ x, y, because })));
@@ -187,6 +137,7 @@ const passedOver = (s: Suspect, { moved }: Carried): boolean =>
   spread(s.around, s.aroundSquares, s.frames) > (moved ? SCENE_MOVED : SUBJECT_PASSED);
 
 const sortPlane = (
+  plane: ReadonlyMap<number, Suspect>,
   p: number,
   planes: Planes,
   {
@@ -203,7 +154,6 @@ const sortPlane = (
   { found, doubted, likely, dots, staying, detail }: Sorted,
 ): void => {
   const { tallies, clip } = planes;
-  const plane = planes.suspects[p];
   const list = [...plane.values()].filter(
     (s) => s.frames >= 2 && (carried.moved || s.stoodOut >= ALWAYS_SEEN * s.frames),
   );
@@ -211,12 +161,13 @@ const sortPlane = (
   const standard = standardOf(tallies[p], tallies[0], isLuma);
   const shapeOf = (s: Suspect): Shape => {
     if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
-    return isSite(s, p, planes) ? 'site' : 'drawn';
+    return isPhotosite(s, p, planes) ? 'site' : 'drawn';
   };
   const evidenceOf = weigh(list, {
     shapeOf,
     isWhole: waysApart(tallies[p], tallies[0]) === 0,
-    isGreenSite: (s) => isGreenSite(s, p, planes),
+    isPhotosite: (s) => isPhotosite(s, p, planes),
+    isTinted: (s) => isTinted(s, p, planes),
   });
   // Counted once, and only where one is on such ground.
   let even: number | null = null;
@@ -283,7 +234,7 @@ const leastContrast = (
 const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault => {
   const { tallies, clip } = planes;
   const { x, y } = inLuma(s, p, tallies);
-  const rgb = rgbContrast(x, y, planes);
+  const rgb = rgbContrast(s, planes);
   const channel = channelOf(rgb, p);
   const contrast = channel === 'luma' ? s.contrast / s.frames : rgb[channel];
   const tally = s.bright ? tallies[p].above : tallies[p].below;
@@ -296,55 +247,6 @@ const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault 
     seenPct: Math.round((1e3 * Math.max(tally[s.index] / looked, s.stoodOut / s.frames)) / 1) / 10,
     strength: Math.abs(s.contrast / s.frames) * (p === 0 ? 2 : 1),
   };
-};
-
-/** Contrast of red, green and blue, with what chroma subsampling spread over its neighbours gathered up again. */
-const rgbContrast = (x: number, y: number, { suspects, tallies, clip }: Planes): Rgb => {
-  const at = (p: number): number => {
-    if (!suspects[p]) return 0;
-    const sx = Math.round(tallies[0].width / tallies[p].width);
-    const sy = Math.round(tallies[0].height / tallies[p].height);
-    const { width } = tallies[p];
-    let strongest = 0;
-    for (let v = Math.ceil((y - ONE_FAULT) / sy); v <= (y + ONE_FAULT) / sy; v++)
-      for (
-        let u = Math.max(0, Math.ceil((x - ONE_FAULT) / sx));
-        u <= (x + ONE_FAULT) / sx && u < width;
-        u++
-      ) {
-        const s = suspects[p].get(v * width + u);
-        const contrast = s ? s.contrast / s.frames : 0;
-        if (Math.abs(contrast) > Math.abs(strongest)) strongest = contrast;
-      }
-    return strongest * (p === 0 ? 1 : sx * sy);
-  };
-  if (clip.matrix === 'rgb') return { green: at(0), blue: at(1), red: at(2) };
-  const { kr, kb } = lumaWeights(clip.matrix);
-  const [luma, cb, cr] = [at(0), at(1), at(2)];
-  const red = luma + 2 * (1 - kr) * cr;
-  const blue = luma + 2 * (1 - kb) * cb;
-  return { red, blue, green: (luma - kr * red - kb * blue) / (1 - kr - kb) };
-};
-
-type Rgb = Record<'red' | 'green' | 'blue', number>;
-
-/**
- * Whether one channel rises where both others fall, or the other way round: chroma of one photosite was spread over more samples
- * than were gathered up again, and takes more from them than there is.
- */
-const isAlone = (rgb: Rgb, channel: keyof Rgb): boolean =>
-  (['red', 'green', 'blue'] as const).every((c) => c === channel || rgb[c] * rgb[channel] < 0);
-
-/**
- * One channel is named when it carries most of the contrast; otherwise the fault shows in luma.
- * @param plane that the place stands out in: what luma shows is of one channel, too, where that goes its way alone
- */
-const channelOf = (rgb: Rgb, plane: number): PixelFault['channel'] => {
-  const [most, ...others] = (['red', 'green', 'blue'] as const).toSorted(
-    (a, b) => Math.abs(rgb[b]) - Math.abs(rgb[a]),
-  );
-  const isMost = Math.abs(rgb[most]) > 2 * Math.abs(rgb[others[0]]);
-  return isMost || (plane === 0 && isAlone(rgb, most)) ? most : 'luma';
 };
 
 /**

@@ -12,6 +12,7 @@ import {
   leastContrastOf,
   type PlaneTally,
 } from './impulses.js';
+import { coverOf, nothingCovered, observeInPlanes, type Cover } from './in-planes.js';
 import { observeRings, RING_PLACES } from './isolation.js';
 import { mostAlike } from './pointed.js';
 import { SAME_PLACE_PX, type Carried } from './stays-put.js';
@@ -52,6 +53,7 @@ export const faultyPixels: Measure<FaultyPixels> = {
 class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
   private readonly tallies: PlaneTally[] = [];
   private readonly suspects: Map<number, Suspect>[] = [];
+  private readonly covers: Cover[] = [];
   private readonly unevenness: Unevenness[] = [];
   private looked = 0;
   private readonly frames: number[] = [];
@@ -80,7 +82,11 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     if (light < FADED * this.brightest) return;
     this.looked++;
     this.frames.push(frame.index);
-    frame.planes.forEach((plane, p) => this.look(plane, p));
+    frame.planes.forEach((plane, p) => this.look(plane, p, frame.planes));
+    this.suspects.forEach((suspects, p) => {
+      for (const suspect of suspects.values())
+        observeInPlanes(suspect, frame.planes[p], frame.planes, (q) => this.spanOf(q));
+    });
   }
 
   /** Mean luma above black, of a few thousand samples. */
@@ -96,10 +102,11 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     return planeScale(this.clip, p).span;
   }
 
-  private look(plane: Plane, p: number): void {
+  private look(plane: Plane, p: number, planes: readonly Plane[]): void {
     const span = this.spanOf(p);
     const tally = (this.tallies[p] ??= newTally(plane.width, plane.height));
     const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
+    const cover = (this.covers[p] ??= coverOf(plane, planes));
     (this.unevenness[p] ??= new Unevenness(plane, span)).take(plane.samples);
     const threshold = thresholdFor(plane, span);
     if (p === 0) this.faintest += leastContrastOf(span) / threshold;
@@ -109,7 +116,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
       const seen = contrast > 0 ? tally.above[i] : tally.below[i];
       if (seen < SUSPECT_AFTER || seen < SUSPECT_SHARE * this.looked) return;
       const before = { looks: this.looked - 1, stoodOut: seen - 1 };
-      const suspect = newSuspect(i, plane.width, contrast > 0, before);
+      const suspect = newSuspect(i, plane.width, contrast > 0, before, cover);
       suspects.set(i, suspect);
       observe(suspect, plane, span, threshold);
     });
@@ -187,7 +194,13 @@ const confidence = (
   );
 };
 
-const newSuspect = (index: number, width: number, bright: boolean, before: Suspect['before']): Suspect => ({
+const newSuspect = (
+  index: number,
+  width: number,
+  bright: boolean,
+  before: Suspect['before'],
+  cover: Cover,
+): Suspect => ({
   x: index % width,
   y: Math.floor(index / width),
   index,
@@ -204,6 +217,8 @@ const newSuspect = (index: number, width: number, bright: boolean, before: Suspe
   sides: new Float64Array(4),
   along: new Float64Array(4),
   rings: new Float32Array(RING_PLACES.length),
+  cover,
+  covered: nothingCovered(cover),
 });
 
 /**

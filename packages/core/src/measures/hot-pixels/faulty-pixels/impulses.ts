@@ -28,7 +28,8 @@ export const leastContrastOf = (span: number): number => LEAST_CONTRAST * span;
 
 /** How far above the picture's own fine detail and noise a pixel must stand, robust sigmas. */
 const STANDS_OUT = 2.5;
-const SURROUND = 2;
+/** Pixels this near to the border have no surroundings. */
+export const SURROUND = 2;
 /** The two places beside it in its row show at least this share of a fault's contrast: most lines and edges end here. */
 const ALONG_ROW = 0.3;
 

@@ -12,10 +12,15 @@ import {
 import type { Suspect } from './suspect.js';
 
 const as = (shape: Shape) => (): Shape => shape;
-const signs = (shapeOf: (s: Suspect) => Shape, isWhole: boolean, isGreenSite = false) => ({
+const signs = (
+  shapeOf: (s: Suspect) => Shape,
+  isWhole: boolean,
+  isPhotosite = (_: Suspect): boolean => false,
+) => ({
   shapeOf,
   isWhole,
-  isGreenSite: () => isGreenSite,
+  isPhotosite,
+  isTinted: () => true,
 });
 const FRAMES = 12;
 const SPAN = 219;
@@ -42,6 +47,8 @@ const suspectAt = (samples: Uint8Array, width: number, x: number, y: number): Su
     sides: Float64Array.of(at(-1, 0), at(1, 0), at(0, -1), at(0, 1)).map((v) => FRAMES * v),
     along: Float64Array.of(across(2, 0), across(0, 2), across(2, 2), across(2, -2)),
     rings: new Float32Array(RING_PLACES.length),
+    cover: [],
+    covered: new Float64Array(),
   };
   const plane = { width, height: samples.length / width, samples };
   for (let f = 0; f < FRAMES; f++) observeRings(suspect, plane, SPAN);
@@ -197,23 +204,38 @@ describe('what tells a fault of the sensor from the scene', () => {
     expect(lopsidednessOf(drawnAt(10, 10, 2)), 'the ground may slope').to.be.closeTo(0, 0.02);
   });
 
-  it('is all that one green photosite does, outside of what lies around it, whatever else looks like it', () => {
-    // A wave about each of them, and forty of them.
-    const crowdIn = (wave: number): Suspect[] => {
-      const picture = even().map((v, i) => v + Math.round(wave * Math.sin((i % width) / 1.1)));
+  it('looks in every way as one photosite does, also in detail, unless a few of so many dots of its colour do so by chance', () => {
+    // Forty of them, each with as much detail about it.
+    const crowdIn = (detail: number): Suspect[] => {
+      const picture = even();
       const places = Array.from({ length: 40 }, (_, i) => [10 + 15 * (i % 10), 15 + 25 * Math.floor(i / 10)]);
-      for (const [x, y] of places) picture[y * width + x] = 140;
+      for (const [x, y] of places) {
+        picture[y * width + x] += 40;
+        RING_PLACES.forEach(([dx, dy], k) => (picture[(y + dy) * width + x + dx] += detail * (-1) ** k));
+      }
       return places.map(([x, y]) => suspectAt(picture, width, x, y));
     };
-    const told = (all: Suspect[], isGreenSite: boolean): boolean =>
-      weigh(all, signs(as('site'), true, isGreenSite))(all[12], true, true).told;
-    const outside = crowdIn(12);
-    expect(isolationOf(outside[12])).to.be.within(1.2, 2);
-    expect(told(outside, true)).to.equal(true);
-    expect(told(outside, false), 'that lacks one of its signs').to.equal(false);
-    const inside = crowdIn(18);
-    expect(isolationOf(inside[12])).to.be.within(0.5, 0.98);
-    expect(told(inside, true), 'no further out than what is about it').to.equal(false);
+    /** Whether the first is told, where so many look as it does. */
+    const told = (all: Suspect[], alike: number, isWhole = true): boolean =>
+      weigh(
+        all,
+        signs(as('drawn'), isWhole, (s) => all.indexOf(s) < alike),
+      )(all[0], true, true).told;
+    const inside = crowdIn(24);
+    expect(isolationOf(inside[0])).to.be.within(0.75, 0.98);
+    expect(told(inside, 40), 'they are all faults').to.equal(true);
+    expect(told(inside, 1), 'one of forty').to.equal(false);
+    expect(told(inside.slice(0, 10), 1), 'one of ten').to.equal(false);
+    expect(told(inside.slice(0, 10), 4), 'four of ten').to.equal(true);
+    expect(told(inside.slice(0, 1), 1), 'the only one').to.equal(true);
+    expect(told(inside.slice(0, 1), 0), 'that lacks one of the signs').to.equal(false);
+    expect(told(inside, 40, false), 'colour that stands for several samples must lie outside').to.equal(
+      false,
+    );
+    expect(told(crowdIn(14), 40, false)).to.equal(true);
+    const deep = crowdIn(40);
+    expect(isolationOf(deep[0])).to.be.within(0.4, 0.68);
+    expect(told(deep, 40), 'detail that is stronger by far').to.equal(false);
   });
 
   it('is round: a short line is told by its shape', () => {

@@ -1,5 +1,6 @@
 import type { Plane } from '../../../picture/frame.js';
 import { quantile } from '../../../maths/robust.js';
+import { chanceOf } from './crowd.js';
 import type { Suspect } from './suspect.js';
 
 /** Radii of the square rings that are looked at, px: beyond what a mosaic and a codec smear a fault over. */
@@ -141,14 +142,23 @@ const OUTSIDE = 1;
 /** Well outside all that lies around it. */
 export const OUT_OF_STILL = 1.7;
 
+/** A photosite is told from detail that is stronger than it is by its colour and its shape, down to this. */
+const AMID_DETAIL = 0.7;
+/** Of the scene's dots of one colour one in so many looks as a photosite does (held photographs: 1 in 80, where they are few 1 in 6). */
+const TINTED_TO_ONE_ALIKE = 8;
+/** As many as are seen would be there by chance in one of ten such scenes. */
+const SITES_BY_CHANCE = 0.1;
+
 /** What tells a fault from the scene besides the ground around it. */
 interface Signs {
   /** What made a dot. */
   readonly shapeOf: (s: Suspect) => Shape;
   /** Whether the plane has a sample for each of luma: one that stands for several does not lie in their middle. */
   readonly isWhole: boolean;
-  /** Whether a dot looks in every way as one green photosite does. */
-  readonly isGreenSite: (s: Suspect) => boolean;
+  /** Whether a dot looks in every way as one photosite of the plane's colour does. */
+  readonly isPhotosite: (s: Suspect) => boolean;
+  /** Whether it is of that colour. */
+  readonly isTinted: (s: Suspect) => boolean;
 }
 
 /**
@@ -159,12 +169,13 @@ interface Signs {
  */
 export const weigh = (
   suspects: readonly Suspect[],
-  { shapeOf, isWhole, isGreenSite }: Signs,
+  { shapeOf, isWhole, isPhotosite, isTinted }: Signs,
 ): ((s: Suspect, coloured: boolean, ofPlane: boolean) => Evidence) => {
   // Worked out once, and only where there is something to weigh.
   let all: readonly Weighed[] | null = null;
   let reach: number | null = null;
   let ofScene: number | null = null;
+  let tinted: readonly Weighed[] | null = null;
   return (s, coloured, ofPlane) => {
     const own = weighed(s);
     const shape = shapeOf(s);
@@ -172,8 +183,11 @@ export const weigh = (
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
     if (isWhole && lopsidednessOf(s) > LOPSIDED)
       return { told: false, because: 'one side of it differs from the other' };
-    if (own.isolation >= OUTSIDE && isGreenSite(s)) return TOLD;
     const known = (all ??= suspects.map(weighed));
+    if (own.isolation >= (isWhole ? AMID_DETAIL : OUTSIDE) && isPhotosite(s)) {
+      tinted ??= known.filter((o) => o.roundness >= ROUND && isTinted(o.suspect));
+      if (!mayBeDrawn(own, tinted, isPhotosite)) return TOLD;
+    }
     const peers = (alike: (o: Weighed) => boolean): number =>
       known.filter((o) => isPeer(o, own) && alike(o)).length;
     /** Where it lies in the middle of its sample the same shape to all sides tells, else only ground more even than the scene's dots have. */
@@ -194,6 +208,13 @@ export const weigh = (
     ofScene ??= reachOf(known.filter((o) => shapeOf(o.suspect) === 'drawn'));
     return own.isolation >= ofScene ? TOLD : { told: false, because: AS_ALONE };
   };
+};
+
+/** Whether a place may look as a photosite does by chance, among the dots of its colour that are as strong and as alone, and so many of which look so. */
+const mayBeDrawn = (own: Weighed, tinted: readonly Weighed[], isPhotosite: Signs['isPhotosite']): boolean => {
+  const peers = tinted.filter((o) => isPeer(o, own));
+  const alike = peers.filter((o) => isPhotosite(o.suspect)).length;
+  return chanceOf(alike + 1, (peers.length - alike) / TINTED_TO_ONE_ALIKE) > SITES_BY_CHANCE;
 };
 
 /** Whether another place looks as one does: as strong, as isolated, and no part of the same thing. */

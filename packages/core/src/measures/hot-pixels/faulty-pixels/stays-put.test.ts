@@ -27,6 +27,8 @@ const placeWith = (contrasts: readonly number[], risingBy = 0): Suspect => {
     sides: new Float64Array(4).fill(ground + 0.3 * contrast),
     along: new Float64Array(4).fill(contrast),
     rings: Float32Array.from(RING_PLACES, ([dx, dy]) => ground + frames * (risingBy * dx + 0.004 * (dy % 2))),
+    cover: [],
+    covered: new Float64Array(),
   };
 };
 
@@ -93,6 +95,8 @@ describe('a place that stays put while the scene passes', () => {
   const inScene = (place: Suspect): Suspect => ({
     ...place,
     rings: place.rings.map((r, k) => r + 0.06 * place.frames * (k % 2)),
+    cover: [],
+    covered: new Float64Array(),
   });
 
   it('was there before it was kept an eye on: what stands out all the time since, and hardly did before, came to lie there', () => {

@@ -1,3 +1,5 @@
+import type { Cover } from './in-planes.js';
+
 /** A place of one plane that stood out often, and the running sums about it (fractions of range). */
 export interface Suspect {
   readonly x: number;
@@ -20,11 +22,17 @@ export interface Suspect {
   readonly along: Float64Array;
   /** Samples on the square rings about it (see `isolation.ts`). */
   readonly rings: Float32Array;
+  /** What it covers of all planes, and its contrast there, whether it stands out or not (see `in-planes.ts`). */
+  readonly cover: Cover;
+  readonly covered: Float64Array;
 }
 
+/** Mean contrast of the four nearest neighbours of a place, fraction of range. */
+export const besideOf = ({ sides, around, frames }: Suspect): number =>
+  ((sides[0] + sides[1] + sides[2] + sides[3]) / 4 - around) / frames;
+
 /** Share of a place's contrast that its four nearest neighbours carry: 0 for a single sample. */
-export const shareBeside = ({ sides, around, contrast }: Suspect): number =>
-  ((sides[0] + sides[1] + sides[2] + sides[3]) / 4 - around) / contrast;
+export const shareBeside = (s: Suspect): number => (besideOf(s) * s.frames) / s.contrast;
 
 /** Standard deviation of so many values, by their sum and the sum of their squares. */
 export const spread = (sum: number, squares: number, n: number): number =>
