@@ -196,4 +196,21 @@ describe('faults among what else stands still', () => {
     expect(pixels).to.deep.equal([]);
     expect(uncertain).to.deep.equal([{ x: 400, y: 200, because: 'the scene about it stands still' }]);
   });
+
+  it('of one colour are told by hand though brighter ground hid them at first, where a grey dot came to lie there', () => {
+    const following = {
+      moved: true,
+      pointed: Array.from({ length: frames }, (_, f) => ({ x: 9 * f, y: 0 })),
+    };
+    /** Seen in three of sixteen looks, and in all since. */
+    const hidden = (x: number, y: number, plane: number, contrast: number): Dot => {
+      const [index, s] = dot(x, y, plane, contrast, 0.25);
+      s.rings.forEach((_, k) => (s.rings[k] = frames * (0.02 + 0.5 * contrast * (k % 2))));
+      return [index, { ...s, before: { looks: 16, stoodOut: 3 } }];
+    };
+    const wanting = hidden(200, 100, 1, -0.04);
+    const luma = [hidden(400, 200, 0, 0.2), hidden(600, 300, 0, 0.2)];
+    const told = judged(luma, [wanting], [wanting], following).pixels;
+    expect(told.map(({ x, y, channel }) => [x, y, channel])).to.deep.equal([[400, 200, 'green']]);
+  });
 });

@@ -9,6 +9,7 @@ import {
   channelOf,
   isPhotosite,
   isTinted,
+  PASSING,
   rgbContrast,
   waysApart,
   type Planes,
@@ -169,10 +170,8 @@ const sortPlane = (
     isPhotosite: (s) => isPhotosite(s, p, planes),
     isTinted: (s) => isTinted(s, p, planes),
   });
-  // Counted once, and only where one is on such ground.
-  let even: number | null = null;
-  const likeIt = (s: Suspect): number =>
-    isOnEvenGround(s) ? (even ??= list.filter(isOnEvenGround).length) : plane.size;
+  const isSite = (s: Suspect): boolean => isPhotosite(s, p, planes, PASSING);
+  const likeIt = numberOfItsLike(list, plane.size, [isOnEvenGround, isSite]);
   for (const s of list) {
     const tested = carried.moved || passedOver(s, carried);
     if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
@@ -180,7 +179,7 @@ const sortPlane = (
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
     if (carried.moved) {
-      if (staysPut(s, placesOf(s), likeIt(s)) && !cameToLieThere(s))
+      if (staysPut(s, placesOf(s), likeIt(s)) && (isSite(s) || !cameToLieThere(s)))
         (isOnPassingGround(s) ? staying : detail).push(fault);
       continue;
     }
@@ -197,6 +196,22 @@ const sortPlane = (
     } else if (shapeOf(s) === 'sample') found.push(fault);
     else likely.push(fault);
   }
+};
+
+/**
+ * How many there are of the kind of a suspect: of the first that it is of. Each kind is counted once, and only where one is of it.
+ * @param others how many there are in all, for those of no kind
+ */
+const numberOfItsLike = (
+  all: readonly Suspect[],
+  others: number,
+  kinds: readonly ((s: Suspect) => boolean)[],
+): ((s: Suspect) => number) => {
+  const counts: number[] = [];
+  return (s) => {
+    const kind = kinds.findIndex((isOfIt) => isOfIt(s));
+    return kind < 0 ? others : (counts[kind] ??= all.filter(kinds[kind]).length);
+  };
 };
 
 /** How many places the camera pointed to since a suspect was looked at, the same for all that were looked at as often. */

@@ -62,9 +62,16 @@ const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
 const OF_GREEN_MOSAIC = 1 / 4;
 /** A filter for colour and a codec leave this much more. */
 const OF_CODEC = 1 / 6;
-/** One photosite is of one colour: another rises with it by no more than this share, … */
-const WITH_IT = 0.05;
-/** … and falls by no more, where chroma of one sample stands for several and takes from the others what they never had. */
+/** One photosite is of one colour: by what share of it another may rise with it. */
+export interface Tolerance {
+  readonly withRedOrBlue: number;
+  readonly withGreen: number;
+}
+/** Where everything stands still the means are exact, and chroma takes from red and blue what green adds; … */
+export const STILL: Tolerance = { withRedOrBlue: 0.05, withGreen: 0 };
+/** … what the camera carried over a place leaves a little of all colours on them. */
+export const PASSING: Tolerance = { withRedOrBlue: 0.2, withGreen: 0.2 };
+/** Another falls by no more, where chroma of one sample stands for several and takes from the others what they never had. */
 const AGAINST_IT = 0.4;
 /** Green is two thirds of luma: chroma takes a third of it from both others, and where a codec took most of that away still this share. */
 const WANTING = 0.04;
@@ -84,13 +91,13 @@ const sharesOf = (s: Suspect, p: number, planes: Planes): [number, number] => {
 };
 
 /**
- * Whether a place is of the colour of its plane: of that one more than of both others, in green where both fall as it rises.
+ * Whether a place is of the colour of its plane: of that one more than of both others, in green where they fall as it rises.
  * @param p the plane that it stands out in
  */
-export const isTinted = (s: Suspect, p: number, planes: Planes): boolean => {
+export const isTinted = (s: Suspect, p: number, planes: Planes, { withGreen } = STILL): boolean => {
   const [a, b] = sharesOf(s, p, planes);
   return p === 0
-    ? a < 0 && b < 0 && a + b <= -2 * WANTING
+    ? Math.max(a, b) <= withGreen && a + b <= -2 * WANTING
     : channelOf(rgbContrast(s, planes), p) === CHANNEL_OF_PLANE[p];
 };
 
@@ -100,11 +107,11 @@ export const isTinted = (s: Suspect, p: number, planes: Planes): boolean => {
  * light has: some of the others with it.
  * @param p the plane that it stands out in
  */
-export const isPhotosite = (s: Suspect, p: number, planes: Planes): boolean => {
-  if (p === 0) return isTinted(s, p, planes) && isGreenSite(s, planes.clip);
+export const isPhotosite = (s: Suspect, p: number, planes: Planes, tolerance = STILL): boolean => {
+  if (p === 0) return isTinted(s, p, planes, tolerance) && isGreenSite(s, planes.clip);
   const ways = waysApart(planes.tallies[p], planes.tallies[0]);
   return (
-    sharesOf(s, p, planes).every((share) => share <= WITH_IT && share >= -AGAINST_IT) &&
+    sharesOf(s, p, planes).every((share) => share <= tolerance.withRedOrBlue && share >= -AGAINST_IT) &&
     shareBeside(s) <= OF_MOSAIC[ways] + OF_CODEC &&
     lopsidednessOf(s) <= APART
   );
