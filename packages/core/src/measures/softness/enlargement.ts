@@ -2,6 +2,7 @@ import FFT from 'fft.js';
 import { hann } from '../../maths/hann.js';
 import { median, quantile } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
+import { ImageFinder } from './images.js';
 
 /** Every so many rows and columns are looked at: each carries the same period. */
 const LINE_STEP = 3;
@@ -11,9 +12,10 @@ const ABOUT = 15;
 const MOST_OFF = 3;
 /** Frequencies that are looked at, cycles a sample: pictures enlarged by 1.17 to 1.85, and by 2.2 to 7. */
 const [LOWEST, HIGHEST] = [0.14, 0.46];
-/** Codecs leave a period of 8 samples and its multiples: nothing is read this near to them. */
+/** Codecs leave periods of 8 and 16 samples and their multiples: nothing is read this near to them. */
 const CODEC_BLOCK = 8;
 const BESIDE_BLOCKS = 0.014;
+const BESIDE_MACROBLOCKS = 0.002;
 /** A peak stands this far above the median, along rows and along columns. */
 const STANDS_OUT = 7;
 
@@ -24,9 +26,12 @@ const STANDS_OUT = 7;
 export class EnlargementFinder {
   private columns: Float64Array = new Float64Array(0);
   private rows: Float64Array = new Float64Array(0);
+  private readonly images = new ImageFinder();
 
   /** About 3 operations per pixel. */
-  take({ width, height, samples }: Plane): void {
+  take(plane: Plane): void {
+    this.images.take(plane);
+    const { width, height, samples } = plane;
     if (this.columns.length !== width || this.rows.length !== height) {
       this.columns = new Float64Array(width);
       this.rows = new Float64Array(height);
@@ -59,33 +64,34 @@ export class EnlargementFinder {
       const frequency = k / size;
       if (!isOfBlocks(frequency) && isPeak(k, STANDS_OUT)) peaks.push(frequency);
     }
-    const unlike = (scale: number): number =>
-      Math.abs(Math.log(edges / (scale < 0.5 ? LOOKS_LIKE * scale : scale)));
+    const small = [...USUAL, ...peaks.flatMap((f) => [f / 2, f])].filter(
+      (s) => edges <= LOOKS_SHARPER * s && this.images.gain(s) >= (s === 0.5 ? OF_HALF : OF_IMAGES),
+    );
+    if (small.length > 0) return Math.min(...small);
     const hasTrace = (frequency: number): boolean => {
       if (frequency < LOWEST || isOfBlocks(frequency)) return false;
       for (let k = Math.ceil((frequency - WITHIN) * size); k <= (frequency + WITHIN) * size; k++)
         if (isPeak(k, SECOND_STANDS_OUT)) return true;
       return false;
     };
-    const ofMosaic = peaks.flatMap((f) => [f, 1 - f, 2 * f]).filter((s) => s < 1 && hasBoth(s, hasTrace));
-    const scales = [...ofMosaic, ...peaks.map((f) => scaleBehind(f, edges))];
-    // A trace is there again at twice its frequency, and beside the blocks of a codec mirrored: the edges tell which it is.
-    const against = (scale: number): number => unlike(scale) - (ofMosaic.includes(scale) ? BOTH_TELL : 0);
-    return scales.length > 0 ? scales.reduce((a, b) => (against(b) < against(a) ? b : a)) : null;
+    peaks.sort((a, b) => heightAt(Math.round(b * size)) - heightAt(Math.round(a * size)));
+    const large = peaks
+      .flatMap((f) => (this.images.gain(f) >= OF_MOSAIC ? [2 * f, 1 - f] : [1 - f, 2 * f]))
+      .filter((s) => s > 0.5 && s < 1);
+    const both = large.filter((s) => hasBoth(s, hasTrace));
+    const explained = both.map((s) => peaks.filter((f) => isOf(f, s)).length);
+    return both[explained.indexOf(Math.max(...explained))] ?? large[0] ?? null;
   }
 }
 
 const isOfBlocks = (frequency: number): boolean => {
-  const block = frequency * CODEC_BLOCK;
-  return Math.abs(block - Math.round(block)) < BESIDE_BLOCKS * CODEC_BLOCK;
+  const off = (size: number): number => Math.abs(frequency - Math.round(frequency * size) / size);
+  return off(CODEC_BLOCK) < BESIDE_BLOCKS || off(2 * CODEC_BLOCK) < BESIDE_MACROBLOCKS;
 };
 
 /** The second trace of a picture that went through a mosaic stands this far above the median, near where it must lie. */
 const SECOND_STANDS_OUT = 4.5;
 const WITHIN = 0.003;
-/** Edges may be this much (log of size) less like a scale whose two traces are both there. */
-const BOTH_TELL = 0.15;
-
 /**
  * A picture that went through a colour mosaic brings a period of two samples with it: enlarged, it leaves a second trace at
  * half its scale. Whether both are there, seen as frequencies that samples can carry, apart from one another.
@@ -95,24 +101,23 @@ const hasBoth = (scale: number, hasTrace: (frequency: number) => boolean): boole
   return Math.abs(own - mosaic) > 2 * WITHIN && hasTrace(own) && hasTrace(mosaic);
 };
 
-/** Edges of a picture that was enlarged to more than twice its size look this much sharper than its size can be: cubics overshoot. */
-const LOOKS_SHARPER = 1.55;
-const LOOKS_LIKE = 1.3;
-/** Between the edges of a picture that was enlarged to more than twice its size and those of one that was not, in octaves the middle. */
-const BETWEEN = 1.33;
+/** Whether a trace is one of those that an enlarged picture from a mosaic leaves: at half its scale, and at multiples of that. */
+const isOf = (frequency: number, scale: number): boolean =>
+  [1, 2, 3, 4].some((k) => {
+    const at = (k * scale) / 2;
+    return Math.abs(Math.abs(at - Math.round(at)) - frequency) <= WITHIN;
+  });
 
-/**
- * Of the scales that leave one and the same trace, the one that the edges allow: samples that lie at 1/6, 2/6 … of the way
- * between old ones lie so at six times the size, and at six fifths.
- * @param frequency of the trace, cycles a sample
- * @param edges the size that the sharpest edges would have room in, 0–1
- */
-export const scaleBehind = (frequency: number, edges: number): number => {
-  const isSmall = (scale: number): boolean =>
-    edges < Math.min(LOOKS_SHARPER * scale, Math.sqrt(BETWEEN * scale * (1 - scale)));
-  if (isSmall(frequency / 2)) return frequency / 2;
-  return isSmall(frequency) ? frequency : 1 - frequency;
-};
+/** Edges of a picture that was enlarged look up to this much sharper than its size can be: cubics overshoot. */
+const LOOKS_SHARPER = 1.55;
+/** Sizes that leave no trace apart from a codec's, or are usual. */
+const USUAL = [1 / 4, 1 / 3, 1 / 2];
+/** How the images of a small picture follow it: a mosaic that was enlarged reaches 0.17 at half its scale, … */
+const OF_IMAGES = 0.2;
+/** … and at half the size a mosaic, filled in, draws images of its own: up to 0.24. */
+const OF_HALF = 0.27;
+/** A trace that comes of a mosaic has as much of it at least. */
+const OF_MOSAIC = 0.045;
 
 const SIZE = 8192;
 
