@@ -64,6 +64,7 @@ const blownUp = (
   times: number,
   seed: number,
   more: Partial<StudyClip> = {},
+  known?: string,
 ): AccuracyCase => ({
   measure: 'softness',
   name,
@@ -81,8 +82,11 @@ const blownUp = (
     ...more,
     seed: judging(seed),
   },
-  checks: () => [checkOf('softness', 'effectiveScale', 1 / times)],
+  checks: () => [{ ...checkOf('softness', 'effectiveScale', 1 / times), known }],
 });
+
+/** The commonest way to less detail than the size holds: a lens that draws softly, before a mosaic. */
+const SOFT_MOSAIC: Partial<StudyClip> = { lensSigmaPx: 0.8, mosaic: true };
 
 /** Present or not: an index on the right side of what a delivery lets pass. */
 const present = (
@@ -148,6 +152,17 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
   blownUp('wall, six fifths', 'wall', 1.2, 833),
   blownUp('foliage, three times its size', 'foliage', 3, 834),
   blownUp('bricks, twice and a half', 'bricks', 2.5, 835),
+  blownUp('wall, twice its size', 'wall', 2, 836),
+  blownUp('foliage, soft, from a mosaic, half as large again', 'foliage', 1.5, 837, SOFT_MOSAIC),
+  blownUp('wall, soft, from a mosaic, six fifths', 'wall', 1.2, 838, SOFT_MOSAIC),
+  blownUp(
+    'wall, soft, from a mosaic, four thirds',
+    'wall',
+    4 / 3,
+    839,
+    SOFT_MOSAIC,
+    'four thirds leave their trace where a codec leaves its own: the edges say at most how much there is',
+  ),
   sharpened('wall, sharpened', 'wall', 0.8, 861, { amount: 1, sigmaPx: 1 }),
   sharpened('wall, sharpened hard', 'wall', 0.8, 862, { amount: 2, sigmaPx: 1.2 }),
   sharpened('foliage, sharpened a little', 'foliage', 0.7, 863, { amount: 0.5, sigmaPx: 1 }),
