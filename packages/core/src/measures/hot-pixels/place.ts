@@ -5,7 +5,7 @@ export interface Place {
 }
 
 /** Places nearer than this, in luma pixels, are one fault, smeared. */
-export const ONE_FAULT = 3;
+const ONE_FAULT = 3;
 
 /** Whether two places are one and the same. */
 export const isOneWith =

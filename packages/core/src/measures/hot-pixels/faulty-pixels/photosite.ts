@@ -68,10 +68,10 @@ export interface Tolerance {
   readonly withGreen: number;
 }
 /** Where everything stands still the means are exact, and chroma takes from red and blue what green adds; … */
-export const STILL: Tolerance = { withRedOrBlue: 0.05, withGreen: 0 };
+const STILL: Tolerance = { withRedOrBlue: 0.05, withGreen: 0 };
 /** … what the camera carried over a place leaves a little of all colours on them. */
 export const PASSING: Tolerance = { withRedOrBlue: 0.2, withGreen: 0.2 };
-/** Another falls by no more, where chroma of one sample stands for several and takes from the others what they never had. */
+/** And by what share another may fall: chroma of one sample that stands for several takes from the others what they never had. */
 const AGAINST_IT = 0.4;
 /** Green is two thirds of luma: chroma takes a third of it from both others, and where a codec took most of that away still this share. */
 const WANTING = 0.04;
