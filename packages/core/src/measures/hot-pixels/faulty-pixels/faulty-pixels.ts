@@ -83,10 +83,9 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     this.looked++;
     this.frames.push(frame.index);
     frame.planes.forEach((plane, p) => this.look(plane, p, frame.planes));
-    this.suspects.forEach((suspects, p) => {
-      for (const suspect of suspects.values())
-        observeInPlanes(suspect, frame.planes[p], frame.planes, (q) => this.spanOf(q));
-    });
+    this.suspects.forEach((suspects, p) =>
+      observeInPlanes(suspects.values(), frame.planes[p], frame.planes, (q) => this.spanOf(q)),
+    );
   }
 
   /** Mean luma above black, of a few thousand samples. */

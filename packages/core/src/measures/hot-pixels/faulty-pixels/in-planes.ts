@@ -24,28 +24,31 @@ export const nothingCovered = (cover: Cover): Float64Array =>
   new Float64Array(cover.reduce((sum, { columns, rows }) => sum + columns * rows, 0));
 
 /**
- * Adds one frame to what is known of a suspect in all planes: its contrast in each, whether it stands out there or not, at every
- * sample that it covers.
- * @param own the plane in which it stands out
+ * Adds one frame to what is known of suspects in all planes: their contrast in each, whether they stand out there or not, at every
+ * sample that they cover.
+ * @param own the plane in which they stand out
  * @param spanOf codes from black to white of a plane
  */
 export const observeInPlanes = (
-  { x, y, cover, covered }: Suspect,
+  suspects: Iterable<Suspect>,
   own: Size,
   planes: readonly Plane[],
   spanOf: (plane: number) => number,
 ): void => {
-  cover.forEach(({ columns, rows, start }, q) => {
-    const { width, height, samples } = planes[q];
-    const [u, v] = [Math.floor((x * width) / own.width), Math.floor((y * height) / own.height)];
-    if (u < SURROUND || v < SURROUND || u + columns > width - SURROUND || v + rows > height - SURROUND)
-      return;
-    const span = spanOf(q);
-    for (let k = 0; k < columns * rows; k++) {
-      const i = (v + Math.floor(k / columns)) * width + u + (k % columns);
-      covered[start + k] += contrastAt(samples, i, width) / span;
+  const spans = planes.map((_, q) => spanOf(q));
+  const across = planes.map(({ width }) => width / own.width);
+  const down = planes.map(({ height }) => height / own.height);
+  for (const { x, y, cover, covered } of suspects)
+    for (let q = 0; q < planes.length; q++) {
+      const { columns, rows, start } = cover[q];
+      const { width, height, samples } = planes[q];
+      const [u, v] = [Math.floor(x * across[q]), Math.floor(y * down[q])];
+      if (u < SURROUND || v < SURROUND || u + columns > width - SURROUND || v + rows > height - SURROUND)
+        continue;
+      for (let row = 0, k = start; row < rows; row++)
+        for (let column = 0; column < columns; column++, k++)
+          covered[k] += contrastAt(samples, (v + row) * width + u + column, width) / spans[q];
     }
-  });
 };
 
 /**
