@@ -12,11 +12,11 @@ import {
   leastContrastOf,
   type PlaneTally,
 } from './impulses.js';
-import { coverOf, nothingCovered, observeInPlanes, type Cover } from './in-planes.js';
+import { coverOf, nothingCovered, observeInPlanes } from './in-planes.js';
 import { observeRings, RING_PLACES } from './isolation.js';
 import { mostAlike } from './pointed.js';
 import { SAME_PLACE_PX, type Carried } from './stays-put.js';
-import type { Suspect } from './suspect.js';
+import type { Cover, Suspect } from './suspect.js';
 import { Unevenness } from './unevenness.js';
 import type { PixelFault, UncertainPlace } from './values.js';
 import { rounded } from '../../../maths/round.js';

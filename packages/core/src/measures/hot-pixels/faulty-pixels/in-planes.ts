@@ -1,11 +1,8 @@
 import type { Plane } from '../../../picture/frame.js';
 import { contrastAt, SURROUND } from './impulses.js';
-import type { Suspect } from './suspect.js';
+import type { Cover, Suspect } from './suspect.js';
 
 type Size = Pick<Plane, 'width' | 'height'>;
-
-/** How many samples of each plane, across and down, lie under one of another; and how far on each of them starts in a list of all. */
-export type Cover = readonly { readonly columns: number; readonly rows: number; readonly start: number }[];
 
 /** What one sample of a plane covers of all planes, its own among them. */
 export const coverOf = (own: Size, planes: readonly Size[]): Cover => {

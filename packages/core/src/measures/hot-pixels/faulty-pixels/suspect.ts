@@ -1,4 +1,5 @@
-import type { Cover } from './in-planes.js';
+/** How many samples of each plane, across and down, lie under one of another; and how far on each of them starts in a list of all. */
+export type Cover = readonly { readonly columns: number; readonly rows: number; readonly start: number }[];
 
 /** A place of one plane that stood out often, and the running sums about it (fractions of range). */
 export interface Suspect {
