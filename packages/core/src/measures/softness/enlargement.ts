@@ -55,15 +55,14 @@ export class EnlargementFinder {
   scale(edges: number): number | null {
     const [across, down] = [spectrumOf(this.columns), spectrumOf(this.rows)];
     if (!across || !down) return null;
-    const peaks: number[] = [];
+    const found: number[] = [];
     const size = 2 * (across.length - 1);
     const heightAt = (k: number): number => Math.min(across[k], down[k]);
     const isPeak = (k: number, least: number): boolean =>
       heightAt(k) >= Math.max(least, heightAt(k - 1), heightAt(k + 1));
-    for (let k = Math.ceil(LOWEST * size); k <= HIGHEST * size; k++) {
-      const frequency = k / size;
-      if (!isOfBlocks(frequency) && isPeak(k, STANDS_OUT)) peaks.push(frequency);
-    }
+    for (let k = Math.ceil(LOWEST * size); k <= HIGHEST * size; k++)
+      if (!isOfBlocks(k / size) && isPeak(k, STANDS_OUT)) found.push(k);
+    const peaks = found.sort((a, b) => heightAt(b) - heightAt(a)).map((k) => k / size);
     const small = [...USUAL, ...peaks.flatMap((f) => [f / 2, f])].filter(
       (s) => edges <= LOOKS_SHARPER * s && this.images.gain(s) >= (s === 0.5 ? OF_HALF : OF_IMAGES),
     );
@@ -74,7 +73,6 @@ export class EnlargementFinder {
         if (isPeak(k, SECOND_STANDS_OUT)) return true;
       return false;
     };
-    peaks.sort((a, b) => heightAt(Math.round(b * size)) - heightAt(Math.round(a * size)));
     const large = peaks
       .flatMap((f) => (this.images.gain(f) >= OF_MOSAIC ? [2 * f, 1 - f] : [1 - f, 2 * f]))
       .filter((s) => s > 0.5 && s < 1);
@@ -92,6 +90,7 @@ const isOfBlocks = (frequency: number): boolean => {
 /** The second trace of a picture that went through a mosaic stands this far above the median, near where it must lie. */
 const SECOND_STANDS_OUT = 4.5;
 const WITHIN = 0.003;
+
 /**
  * A picture that went through a colour mosaic brings a period of two samples with it: enlarged, it leaves a second trace at
  * half its scale. Whether both are there, seen as frequencies that samples can carry, apart from one another.

@@ -1,17 +1,16 @@
 import { expect } from 'chai';
 import { normal, seeded } from '@bevrin/rig';
+import { bilinear } from '../../maths/bilinear.js';
 import type { Plane } from '../../picture/frame.js';
 import { ImageFinder } from './images.js';
 
 const [WIDTH, HEIGHT] = [480, 270];
 const random = seeded(11);
-const grains = Float32Array.from({ length: (WIDTH + 4) * (HEIGHT + 4) }, () => 40 * random());
+const ROW = WIDTH + 4;
+const grains = Float32Array.from({ length: ROW * (HEIGHT + 4) }, () => 40 * random());
 /** Blobs of a few pixels each, without a period. */
-const scene = (x: number, y: number): number => {
-  let sum = 60;
-  for (let v = 0; v < 2; v++) for (let u = 0; u < 2; u++) sum += grains[(y + v) * (WIDTH + 4) + x + u];
-  return sum;
-};
+const blobs = grains.map((g, i) => 60 + g + grains[i + 1] + grains[i + ROW] + grains[i + ROW + 1]);
+const scene = (x: number, y: number): number => blobs[y * ROW + x];
 const pictureOf = (at: (x: number, y: number) => number, noise = 0): Plane => ({
   width: WIDTH,
   height: HEIGHT,
@@ -20,12 +19,8 @@ const pictureOf = (at: (x: number, y: number) => number, noise = 0): Plane => ({
   ),
 });
 /** Each sample lies between those of a small picture: nothing of them beyond the two beside it (linear). */
-const linear = (scale: number) => (x: number, y: number) => {
-  const [p, q] = [(x + 0.5) * scale, (y + 0.5) * scale];
-  const [u, v] = [Math.floor(p), Math.floor(q)];
-  const row = (r: number): number => scene(u, r) + (scene(u + 1, r) - scene(u, r)) * (p - u);
-  return row(v) + (row(v + 1) - row(v)) * (q - v);
-};
+const linear = (scale: number) => (x: number, y: number) =>
+  bilinear(blobs, ROW, (x + 0.5) * scale, (y + 0.5) * scale);
 const gainOf = (plane: Plane, scale: number): number => {
   const finder = new ImageFinder();
   finder.take(plane);

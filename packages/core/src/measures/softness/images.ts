@@ -1,4 +1,5 @@
 import { hann } from '../../maths/hann.js';
+import { mean } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 
 /** Samples of a line that are looked at together, half of them again with the next. */
@@ -49,8 +50,21 @@ export class ImageFinder {
   }
 }
 
-/** Waves of a frequency, cycles a sample. */
-const waves = (frequency: number): { readonly cos: Float64Array; readonly sin: Float64Array } => {
+/** Waves of one frequency over a part of a line. */
+interface Waves {
+  readonly cos: Float64Array;
+  readonly sin: Float64Array;
+}
+
+/** A frequency above the limit and the one below whose image it is; real and imaginary part of their product, and the power below. */
+interface Pair {
+  readonly above: Waves;
+  readonly below: Waves;
+  readonly sums: Float64Array;
+}
+
+/** @param frequency cycles a sample */
+const waves = (frequency: number): Waves => {
   const at = Float64Array.from({ length: SIZE }, (_, n) => 2 * Math.PI * frequency * n);
   return { cos: at.map((v, n) => WINDOW[n] * Math.cos(v)), sin: at.map((v, n) => WINDOW[n] * Math.sin(v)) };
 };
@@ -58,10 +72,10 @@ const waves = (frequency: number): { readonly cos: Float64Array; readonly sin: F
 const gainAlong = ({ width, height, samples }: Plane, scale: number, down: boolean): number => {
   const [length, lines] = down ? [height, width] : [width, height];
   const [along, across] = down ? [width, 1] : [1, width];
-  const bins: { above: ReturnType<typeof waves>; below: ReturnType<typeof waves>; sums: Float64Array }[] = [];
+  const pairs: Pair[] = [];
   const highest = scale / 2 + Math.min(HIGHEST, WITHIN * scale);
   for (let k = Math.ceil((scale / 2 + LOWEST) * SIZE); k <= highest * SIZE; k++)
-    bins.push({ above: waves(k / SIZE), below: waves(scale - k / SIZE), sums: new Float64Array(3) });
+    pairs.push({ above: waves(k / SIZE), below: waves(scale - k / SIZE), sums: new Float64Array(3) });
   const part = new Float64Array(SIZE);
   for (let line = 0; line < lines; line += LINE_STEP)
     for (let from = 0; from + SIZE <= length; from += STEP) {
@@ -72,21 +86,18 @@ const gainAlong = ({ width, height, samples }: Plane, scale: number, down: boole
       for (let n = 0; n < SIZE; n++) part[n] -= mean;
       // Where a part begins turns the phase between the two.
       const turn = 2 * Math.PI * scale * from;
-      const [turnCos, turnSin] = [Math.cos(turn), Math.sin(turn)];
-      for (const { above, below, sums } of bins) addPart(part, above, below, turnCos, turnSin, sums);
+      for (const pair of pairs) addPart(part, pair, Math.cos(turn), Math.sin(turn));
     }
-  const gains = bins.map(({ sums: [re, im, power] }) => (power > 0 ? Math.hypot(re, im) / power : 0));
-  return gains.reduce((a, b) => a + b, 0) / Math.max(1, gains.length);
+  const gains = pairs.map(({ sums: [re, im, power] }) => (power > 0 ? Math.hypot(re, im) / power : 0));
+  return gains.length > 0 ? mean(gains) : 0;
 };
 
-/** Adds what one part of a line shows of a frequency above and of the one below whose image it is: their product, and the power below. */
+/** Adds what one part of a line shows of a pair. */
 const addPart = (
   part: Float64Array,
-  above: ReturnType<typeof waves>,
-  below: ReturnType<typeof waves>,
+  { above, below, sums }: Pair,
   turnCos: number,
   turnSin: number,
-  sums: Float64Array,
 ): void => {
   let [ac, as, bc, bs] = [0, 0, 0, 0];
   for (let n = 0; n < SIZE; n++) {

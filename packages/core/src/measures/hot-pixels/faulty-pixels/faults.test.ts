@@ -96,6 +96,10 @@ describe('faults among what else stands still', () => {
     return planes.map((dots) => new Map(dots));
   };
   const HELD: Carried = { moved: false, pointed: [] };
+  const FOLLOWED: Carried = {
+    moved: true,
+    pointed: Array.from({ length: frames }, (_, f) => ({ x: 9 * f, y: 0 })),
+  };
   const judged = (luma: Dot[], blue: Dot[], red: Dot[] = [], carried = HELD) =>
     judgeSuspects(lay([luma, blue, red]), tallies, frames, clip, carried, [0.001, 0.001, 0.001]);
   // A lens draws lamps: half of each lies in the samples beside it.
@@ -178,10 +182,6 @@ describe('faults among what else stands still', () => {
   });
 
   it('are told where what is followed passes over them, but not where detail about them stands as still', () => {
-    const following = {
-      moved: true,
-      pointed: Array.from({ length: frames }, (_, f) => ({ x: 9 * f, y: 0 })),
-    };
     const there = dot(400, 200, 0, 0.2, 0.1);
     // A piece of an edge: it stands out of what lies beside it, not of what lies above and below.
     const edge = (x: number, y: number): Dot => {
@@ -190,18 +190,14 @@ describe('faults among what else stands still', () => {
       return one;
     };
     const far = [edge(40, 500), edge(900, 40), edge(910, 480), edge(60, 30)];
-    expect(judged([there, ...far], [], [], following).pixels).to.have.length(1);
+    expect(judged([there, ...far], [], [], FOLLOWED).pixels).to.have.length(1);
     const near = [edge(408, 190), edge(385, 207), edge(412, 214), edge(391, 181)];
-    const { pixels, uncertain } = judged([there, ...near], [], [], following);
+    const { pixels, uncertain } = judged([there, ...near], [], [], FOLLOWED);
     expect(pixels).to.deep.equal([]);
     expect(uncertain).to.deep.equal([{ x: 400, y: 200, because: 'the scene about it stands still' }]);
   });
 
   it('of one colour are told by hand though brighter ground hid them at first, where a grey dot came to lie there', () => {
-    const following = {
-      moved: true,
-      pointed: Array.from({ length: frames }, (_, f) => ({ x: 9 * f, y: 0 })),
-    };
     /** Seen in three of sixteen looks, and in all since. */
     const hidden = (x: number, y: number, plane: number, contrast: number): Dot => {
       const [index, s] = dot(x, y, plane, contrast, 0.25);
@@ -210,7 +206,7 @@ describe('faults among what else stands still', () => {
     };
     const wanting = hidden(200, 100, 1, -0.04);
     const luma = [hidden(400, 200, 0, 0.2), hidden(600, 300, 0, 0.2)];
-    const told = judged(luma, [wanting], [wanting], following).pixels;
+    const told = judged(luma, [wanting], [wanting], FOLLOWED).pixels;
     expect(told.map(({ x, y, channel }) => [x, y, channel])).to.deep.equal([[400, 200, 'green']]);
   });
 });

@@ -53,6 +53,7 @@ const standardOf = (tally: PlaneTally, luma: PlaneTally, isLuma: boolean): Stand
   const ways = waysApart(tally, luma);
   return { ...OF_COLOUR, smeared: OF_LUMA.smeared - (ways / 2) * (OF_LUMA.smeared - SMEARED_APART) };
 };
+
 /** Where a sample of a plane lies in luma. */
 const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: number; y: number } => ({
   x: s.x * Math.round(tallies[0].width / tallies[p].width),

@@ -53,7 +53,8 @@ export const faultyPixels: Measure<FaultyPixels> = {
 class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
   private readonly tallies: PlaneTally[] = [];
   private readonly suspects: Map<number, Suspect>[] = [];
-  private readonly covers: Cover[] = [];
+  /** What one sample of each plane covers of all. */
+  private covers: readonly Cover[] | null = null;
   private readonly unevenness: Unevenness[] = [];
   private looked = 0;
   private readonly frames: number[] = [];
@@ -82,7 +83,8 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     if (light < FADED * this.brightest) return;
     this.looked++;
     this.frames.push(frame.index);
-    frame.planes.forEach((plane, p) => this.look(plane, p, frame.planes));
+    const covers = (this.covers ??= frame.planes.map((plane) => coverOf(plane, frame.planes)));
+    frame.planes.forEach((plane, p) => this.look(plane, p, covers[p]));
     this.suspects.forEach((suspects, p) =>
       observeInPlanes(suspects.values(), frame.planes[p], frame.planes, (q) => this.spanOf(q)),
     );
@@ -101,11 +103,10 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     return planeScale(this.clip, p).span;
   }
 
-  private look(plane: Plane, p: number, planes: readonly Plane[]): void {
+  private look(plane: Plane, p: number, cover: Cover): void {
     const span = this.spanOf(p);
     const tally = (this.tallies[p] ??= newTally(plane.width, plane.height));
     const suspects = (this.suspects[p] ??= new Map<number, Suspect>());
-    const cover = (this.covers[p] ??= coverOf(plane, planes));
     (this.unevenness[p] ??= new Unevenness(plane, span)).take(plane.samples);
     const threshold = thresholdFor(plane, span);
     if (p === 0) this.faintest += leastContrastOf(span) / threshold;

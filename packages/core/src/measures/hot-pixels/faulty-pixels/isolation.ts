@@ -176,6 +176,7 @@ export const weigh = (
   let reach: number | null = null;
   let ofScene: number | null = null;
   let tinted: readonly Weighed[] | null = null;
+  let sites: readonly Weighed[] | null = null;
   return (s, coloured, ofPlane) => {
     const own = weighed(s);
     const shape = shapeOf(s);
@@ -186,7 +187,8 @@ export const weigh = (
     const known = (all ??= suspects.map(weighed));
     if (own.isolation >= (isWhole ? AMID_DETAIL : OUTSIDE) && isPhotosite(s)) {
       tinted ??= known.filter((o) => o.roundness >= ROUND && isTinted(o.suspect));
-      if (!mayBeDrawn(own, tinted, isPhotosite)) return TOLD;
+      sites ??= tinted.filter((o) => isPhotosite(o.suspect));
+      if (!mayBeDrawn(own, tinted, sites)) return TOLD;
     }
     const peers = (alike: (o: Weighed) => boolean): number =>
       known.filter((o) => isPeer(o, own) && alike(o)).length;
@@ -210,11 +212,14 @@ export const weigh = (
   };
 };
 
-/** Whether a place may look as a photosite does by chance, among the dots of its colour that are as strong and as alone, and so many of which look so. */
-const mayBeDrawn = (own: Weighed, tinted: readonly Weighed[], isPhotosite: Signs['isPhotosite']): boolean => {
-  const peers = tinted.filter((o) => isPeer(o, own));
-  const alike = peers.filter((o) => isPhotosite(o.suspect)).length;
-  return chanceOf(alike + 1, (peers.length - alike) / TINTED_TO_ONE_ALIKE) > SITES_BY_CHANCE;
+/**
+ * Whether a place may look as a photosite does by chance, among the dots of its colour that are as strong and as alone.
+ * @param sites those of them that look so
+ */
+const mayBeDrawn = (own: Weighed, tinted: readonly Weighed[], sites: readonly Weighed[]): boolean => {
+  const peersAmong = (dots: readonly Weighed[]): number => dots.filter((o) => isPeer(o, own)).length;
+  const alike = peersAmong(sites);
+  return chanceOf(alike + 1, (peersAmong(tinted) - alike) / TINTED_TO_ONE_ALIKE) > SITES_BY_CHANCE;
 };
 
 /** Whether another place looks as one does: as strong, as isolated, and no part of the same thing. */

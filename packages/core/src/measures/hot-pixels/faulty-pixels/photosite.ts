@@ -62,6 +62,7 @@ const OF_MOSAIC = [1 / 2, 1 / 3, 1 / 6];
 const OF_GREEN_MOSAIC = 1 / 4;
 /** A filter for colour and a codec leave this much more. */
 const OF_CODEC = 1 / 6;
+
 /** One photosite is of one colour: by what share of it another may rise with it. */
 export interface Tolerance {
   readonly withRedOrBlue: number;
@@ -95,10 +96,9 @@ const sharesOf = (s: Suspect, p: number, planes: Planes): [number, number] => {
  * @param p the plane that it stands out in
  */
 export const isTinted = (s: Suspect, p: number, planes: Planes, { withGreen } = STILL): boolean => {
+  if (p > 0) return channelOf(rgbContrast(s, planes), p) === CHANNEL_OF_PLANE[p];
   const [a, b] = sharesOf(s, p, planes);
-  return p === 0
-    ? Math.max(a, b) <= withGreen && a + b <= -2 * WANTING
-    : channelOf(rgbContrast(s, planes), p) === CHANNEL_OF_PLANE[p];
+  return Math.max(a, b) <= withGreen && a + b <= -2 * WANTING;
 };
 
 /**

@@ -95,8 +95,6 @@ describe('a place that stays put while the scene passes', () => {
   const inScene = (place: Suspect): Suspect => ({
     ...place,
     rings: place.rings.map((r, k) => r + 0.06 * place.frames * (k % 2)),
-    cover: [],
-    covered: new Float64Array(),
   });
 
   it('was there before it was kept an eye on: what stands out all the time since, and hardly did before, came to lie there', () => {
