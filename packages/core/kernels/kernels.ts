@@ -407,6 +407,86 @@ function addSquare(sum: v128, p: usize, reach: usize): v128 {
   return f32x4.add(sum, f32x4.mul(d, d));
 }
 
+/** Side of a place whose detail is told from one frame to the next, pixels; of its last four columns two lie in it. */
+export const PLACE: i32 = 14;
+const IN_PLACE: v128 = i32x4(-1, -1, 0, 0);
+
+/**
+ * See measures/softness/carried-detail.ts: power of fine and coarse differences in every other row of a place, along rows and
+ * then down columns, at OUT.
+ * @param from address of the place's first sample
+ */
+export function detailAt(from: usize, width: i32, fine: i32, coarse: i32): void {
+  const stride = (<usize>width) << 2;
+  const f = (<usize>fine) << 2;
+  const c = (<usize>coarse) << 2;
+  const fy = <usize>fine * stride;
+  const cy = <usize>coarse * stride;
+  let vfx = f32x4.splat(0);
+  let vcx = f32x4.splat(0);
+  let vfy = f32x4.splat(0);
+  let vcy = f32x4.splat(0);
+  for (let y = 0; y < PLACE; y += 2, from += 2 * stride) {
+    let p = from;
+    for (let k = 0; k < 3; k++, p += 16) {
+      vfx = addSquare(vfx, p, f);
+      vcx = addSquare(vcx, p, c);
+      vfy = addSquare(vfy, p, fy);
+      vcy = addSquare(vcy, p, cy);
+    }
+    vfx = addSquareOf(vfx, p, f, IN_PLACE);
+    vcx = addSquareOf(vcx, p, c, IN_PLACE);
+    vfy = addSquareOf(vfy, p, fy, IN_PLACE);
+    vcy = addSquareOf(vcy, p, cy, IN_PLACE);
+  }
+  store<f64>(OUT, total(vfx));
+  store<f64>(OUT, total(vcx), 8);
+  store<f64>(OUT, total(vfy), 16);
+  store<f64>(OUT, total(vcy), 24);
+}
+
+function addSquareOf(sum: v128, p: usize, reach: usize, lanes: v128): v128 {
+  const d = v128.and(f32x4.sub(v128.load(p + reach), v128.load(p - reach)), lanes);
+  return f32x4.add(sum, f32x4.mul(d, d));
+}
+
+/** See picture/pyramid.ts: weighs each pixel with its neighbours 1–2–1. `work` has room for three rows. */
+export function smooth(from: usize, width: i32, height: i32, work: usize, to: usize): void {
+  const stride = (<usize>width) << 2;
+  const rowRoom = stride + 16;
+  smoothRow(from, width, to);
+  memory.copy(work, to, stride);
+  if (height > 1) smoothRow(from + stride, width, work + rowRoom);
+  const quarter = f32x4.splat(0.25);
+  const half = f32x4.splat(0.5);
+  for (let y = 1; y < height - 1; y++) {
+    const above = work + <usize>((y - 1) % 3) * rowRoom;
+    const own = work + <usize>(y % 3) * rowRoom;
+    const below = work + <usize>((y + 1) % 3) * rowRoom;
+    smoothRow(from + <usize>(y + 1) * stride, width, below);
+    const o = to + <usize>y * stride;
+    for (let x: usize = 0; x < stride; x += 16) {
+      const beside = f32x4.mul(quarter, f32x4.add(v128.load(above + x), v128.load(below + x)));
+      v128.store(o + x, f32x4.add(beside, f32x4.mul(half, v128.load(own + x))));
+    }
+  }
+  if (height > 1)
+    memory.copy(to + <usize>(height - 1) * stride, work + <usize>((height - 1) % 3) * rowRoom, stride);
+}
+
+/** One row of it; its first and last pixel stay. What lies up to three pixels behind the row may be written over. */
+function smoothRow(from: usize, width: i32, to: usize): void {
+  const quarter = f32x4.splat(0.25);
+  const half = f32x4.splat(0.5);
+  for (let x: usize = 4; x < (<usize>width) << 2; x += 16) {
+    const beside = f32x4.mul(quarter, f32x4.add(v128.load(from + x - 4), v128.load(from + x + 4)));
+    v128.store(to + x, f32x4.add(beside, f32x4.mul(half, v128.load(from + x))));
+  }
+  store<f32>(to, load<f32>(from));
+  const last = (<usize>(width - 1)) << 2;
+  store<f32>(to + last, load<f32>(from + last));
+}
+
 /**
  * See measures/hot-pixels/specks.ts: of one row of a frame, which pixels stand out against the same place of the frame
  * before and of the frame after, the same way. Writes their offsets into the row at `out`; returns how many there are.

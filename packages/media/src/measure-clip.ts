@@ -2,6 +2,7 @@ import type { Defect, Measurement, Overrides } from '@bevrin/contract';
 import { beginMeasurement } from '@bevrin/core';
 import { decode, type DecodeOptions } from './feed.js';
 import { probeClip, type ProbedClip } from './probe.js';
+import { readyToRead } from './reader/reader.js';
 import { openSource } from './source.js';
 import { ClipUnreadable } from './errors.js';
 import { printable, rationalToNumber } from '@bevrin/contract';
@@ -22,6 +23,7 @@ export interface MeasureClipOptions extends DecodeOptions {
  * @throws {ClipUnreadable} {@link DecoderStopped} {@link ToolMissing}
  */
 export const measureClip = async (path: string, options: MeasureClipOptions = {}): Promise<Measurement> => {
+  readyToRead();
   const clip = await probeClip(await openSource(path));
   const { overrides = {} } = options;
   if (overrides.range && overrides.range.startFrame >= clip.facts.frames)

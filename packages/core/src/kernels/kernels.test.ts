@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import { kernels } from './kernels.js';
 import { detailOf, detailOfPlain } from '../measures/softness/soft-frames.js';
+import { powersAt, powersPlain } from '../measures/softness/carried-detail.js';
 import { correlationAt } from '../motion/correlation.js';
 import { followTile } from '../motion/tile.js';
 import { followTiles } from '../motion/tiles.js';
@@ -10,6 +11,8 @@ import { STILL } from '../motion/similarity.js';
 import {
   halve,
   halvePlain,
+  smoothed,
+  smoothedPlain,
   withoutLocalMean,
   withoutLocalMeanPlain,
   type Level,
@@ -62,10 +65,24 @@ describe('kernels', function () {
       expect(most(halve(level).samples, halvePlain(level).samples)).to.be.lessThan(0.01);
       const [fast, plain] = [withoutLocalMean(level, 5), withoutLocalMeanPlain(level, 5)];
       expect(most(fast.samples, plain.samples)).to.be.lessThan(0.5);
+      expect(most(smoothed(level).samples, smoothedPlain(level).samples)).to.be.lessThan(0.01);
       const [seen, expected] = [detailOf(level), detailOfPlain(level)];
       for (const key of ['x', 'y', 'middleX', 'middleY'] as const)
         expect(seen[key], key).to.be.closeTo(expected[key], 1e-4 * expected[key] + 1e-6);
     });
+
+  it('sum the fine and coarse detail of a place as it is summed plainly', () => {
+    const level = picture(61, 40, 0.3, 0.7, 5);
+    const found = new Float64Array(4);
+    for (const [x, y] of [
+      [11, 11],
+      [30, 20],
+      [49, 28],
+    ]) {
+      powersAt(kernels.keep(level.samples), level.width, x, y, found);
+      powersPlain(level, x, y).forEach((power, k) => expect(found[k]).to.be.closeTo(power, 1e-4 * power));
+    }
+  });
 
   it('follow tiles to where they are followed plainly, within a thousandth of a pixel', () => {
     const [a, b] = [picture(160, 90, 0, 0, 1), picture(160, 90, 1.37, -0.62, 2)];

@@ -24,6 +24,8 @@ interface Loops {
     to: number,
   ): void;
   detail(from: number, width: number, height: number, fine: number, middle: number, coarse: number): void;
+  detailAt(from: number, width: number, fine: number, coarse: number): void;
+  smooth(from: number, width: number, height: number, work: number, to: number): void;
   standsOut(
     row: number,
     before: number,
@@ -145,6 +147,7 @@ interface Loops {
 /** Constants that a kernel shares with its plain counterpart. */
 type Constant =
   | 'TILE'
+  | 'PLACE'
   | 'SQUARE'
   | 'BLOCK'
   | 'CELL'

@@ -40,6 +40,9 @@ const running = (): Worker => {
   return worker;
 };
 
+/** Starts the reading thread where it does not run yet: it is there by the time a header is read. */
+export const readyToRead = (): void => void running();
+
 /**
  * Runs the decoder on the reading thread and hands out each frame it writes.
  * @param bytes of one frame of each view

@@ -1,3 +1,4 @@
+import { constantOf, kernels } from '../../kernels/kernels.js';
 import { weightedMedian } from '../../maths/robust.js';
 import type { Carried } from '../../motion/motion-analysis.js';
 import type { Level } from '../../picture/pyramid.js';
@@ -9,7 +10,7 @@ export interface DetailKept {
 }
 
 /** Half of the side of a place, and distances of the differences in it, pixels of the small view. */
-const HALF = 7;
+const HALF = constantOf('PLACE') / 2;
 const FINE = 1;
 const COARSE = 4;
 /** Fewer places tell nothing; of more, so many are enough. */
@@ -24,14 +25,15 @@ const MOST_PLACES = 160;
 export const detailKept = (before: Level, now: Level, carried: readonly Carried[]): DetailKept | null => {
   const across: Changes = { change: [], weight: [] };
   const down: Changes = { change: [], weight: [] };
+  const at = { before: kernels.keep(before.samples), now: kernels.keep(now.samples) };
   const stride = Math.max(1, carried.length / MOST_PLACES);
   for (let k = 0; k < carried.length; k += stride) {
     const place = carried[Math.floor(k)];
     const [ax, ay] = [Math.round(place.x), Math.round(place.y)];
     const [bx, by] = [Math.round(place.x + place.dx), Math.round(place.y + place.dy)];
     if (!lies(before, ax, ay) || !lies(now, bx, by)) continue;
-    powersAt(before, ax, ay, ofBefore);
-    powersAt(now, bx, by, ofNow);
+    powersAt(at.before, before.width, ax, ay, ofBefore);
+    powersAt(at.now, now.width, bx, by, ofNow);
     for (const [all, k] of [
       [across, 0],
       [down, 2],
@@ -64,9 +66,19 @@ const ofNow = new Float64Array(4);
 
 /**
  * Power of fine and of coarse differences about a place, along rows and then down columns; every other row is enough.
+ * @param kept address of the picture
  * @param out receives the four
  */
-const powersAt = ({ width, samples: s }: Level, x: number, y: number, out: Float64Array): void => {
+export const powersAt = (kept: number, width: number, x: number, y: number, out: Float64Array): void => {
+  kernels.run.detailAt(kept + 4 * ((y - HALF) * width + x - HALF), width, FINE, COARSE);
+  for (let k = 0; k < 4; k++) out[k] = NOTHING + kernels.result(k);
+};
+
+/**
+ * The same, plainly.
+ * @returns power of fine and of coarse differences along rows, then down columns
+ */
+export const powersPlain = ({ width, samples: s }: Level, x: number, y: number): number[] => {
   const [fineStep, coarseStep] = [FINE * width, COARSE * width];
   let [fineX, coarseX, fineY, coarseY] = [NOTHING, NOTHING, NOTHING, NOTHING];
   for (let v = y - HALF; v < y + HALF; v += 2)
@@ -80,8 +92,5 @@ const powersAt = ({ width, samples: s }: Level, x: number, y: number, out: Float
       fineY += fy * fy;
       coarseY += cy * cy;
     }
-  out[0] = fineX;
-  out[1] = coarseX;
-  out[2] = fineY;
-  out[3] = coarseY;
+  return [fineX, coarseX, fineY, coarseY];
 };

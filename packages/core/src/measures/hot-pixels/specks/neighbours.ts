@@ -98,13 +98,19 @@ export const usualDifference = (
 };
 
 /** Light of one picture over another's, by their means. */
-export const gain = (a: Level, b: Level, black: number): number => {
-  let [p, q] = [1, 1];
-  for (let i = 0; i < a.samples.length; i += 61) {
-    p += a.samples[i] - black;
-    q += b.samples[i] - black;
-  }
-  return Math.max(0.25, Math.min(4, p / q));
+export const gain = (a: Level, b: Level, black: number): number =>
+  Math.max(0.25, Math.min(4, lightOf(a, black) / lightOf(b, black)));
+
+/** Every picture is set against those before and after it. */
+const lights = new WeakMap<Level, number>();
+
+const lightOf = (level: Level, black: number): number => {
+  const known = lights.get(level);
+  if (known !== undefined) return known;
+  let light = 1;
+  for (let i = 0; i < level.samples.length; i += 61) light += level.samples[i] - black;
+  lights.set(level, light);
+  return light;
 };
 
 /** Whether nothing about a place of a neighbouring frame looks like the pixel. */
