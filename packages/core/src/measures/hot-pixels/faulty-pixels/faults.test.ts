@@ -132,6 +132,17 @@ describe('faults among what else stands still', () => {
     ]);
   });
 
+  it('are none where colour alone shows them, and of no one photosite', () => {
+    // Blue and red at once: the fringe of an edge, as a lens draws it.
+    const fringe = [dot(204, 41, 1, 0.13, 0.2), dot(204, 41, 2, 0.13, 0.2)] as const;
+    for (const carried of [HELD, FOLLOWED]) {
+      const { pixels, uncertain } = judged([], [fringe[0]], [fringe[1]], carried);
+      expect(pixels, 'faults').to.deep.equal([]);
+      expect(uncertain, 'places that cannot be told').to.deep.equal([]);
+      expect(judged([], [site], [], carried).pixels, 'of blue alone').to.have.length(1);
+    }
+  });
+
   it('are told of green that is wanting in both planes of colour, where a grey dot as alone is not', () => {
     const onUnevenGround = (one: Dot): Dot => {
       const { contrast, rings } = one[1];

@@ -179,6 +179,8 @@ const sortPlane = (
     if (shareBeside(s) > standard.smeared) continue;
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
+    // A whole pixel shows in luma, a photosite in its colour: what is seen in colour alone, and is of none, a lens drew.
+    if (!isLuma && fault.channel === 'luma') continue;
     if (carried.moved) {
       if (staysPut(s, placesOf(s), likeIt(s)) && (isSite(s) || !cameToLieThere(s)))
         (isOnPassingGround(s) ? staying : detail).push(fault);
