@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { LiveEvent, type Batch, type Clip, type ClipDetail, type DeliverySpec } from '@bevrin/contract';
 import { clipFile, FRAMES } from '../../../tests/support/clips.js';
 import { ServerProcess } from '../../../tests/support/server-process.js';
+import { inLongRuns } from '../../../tests/support/share.js';
 import { until } from '../../../tests/support/until.js';
 
 /** One process answers, others measure: they share a database and a folder, and nothing else. */
@@ -84,7 +85,7 @@ describe('api and worker as processes of their own', function () {
     await server.send('POST', '/specs', { spec: hd, replaces: hd.version + 1 });
   });
 
-  it('goes on with another worker when one is killed in the middle', async () => {
+  inLongRuns('goes on with another worker when one is killed in the middle', async () => {
     const id = await registered('noisy', 'handed-on.mp4');
     await until(async () => (await stateOf(id)) === 'measuring');
     workers[0].kill('SIGKILL');
