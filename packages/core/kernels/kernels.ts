@@ -10,7 +10,7 @@ export { halveWide, impulsesInRow, squareSums, steepestOf } from './words';
 export { lightOf, tileLight } from './light';
 export { SQUARE, squareGradients } from './corners';
 export { VOTE, correlations, supportOf } from './votes';
-export { pairSpectrum } from './spectrum';
+export { pairSpectrum, underWindow } from './spectrum';
 export { MOST_LOOKS, UNKNOWN, usualOf } from './usual';
 
 /** What is known of tiles is known here: the plain counterpart reads these. Side of a tile, pixels; even. */

@@ -1,3 +1,5 @@
+import { total } from './layout';
+
 /**
  * See maths/fft2.ts: the two-dimensional discrete Fourier transform of a square complex picture, in place.
  * Columns four at a time by decimation in time (Cooley and Tukey 1965), then transposed, then again, so that it comes out
@@ -86,4 +88,26 @@ function transpose(plane: usize, size: i32): void {
       store<f32>(a, load<f32>(b));
       store<f32>(b, kept);
     }
+}
+
+/**
+ * See maths/fft2.ts: takes the mean out of a square picture and lays a window over it, in place.
+ * @param window of one side; what is laid over the picture is its product of both
+ * @param scale what samples are multiplied with
+ */
+export function underWindow(at: usize, size: i32, window: usize, scale: f32): void {
+  const row = (<usize>size) << 2;
+  let sum: f64 = 0;
+  for (let y = 0, p = at; y < size; y++) {
+    // Codes of one row add up without loss.
+    let sums = f32x4.splat(0);
+    for (let end = p + row; p < end; p += 16) sums = f32x4.add(sums, v128.load(p));
+    sum += total(sums);
+  }
+  const mean = f32x4.splat(<f32>(sum / <f64>(size * size)));
+  for (let y = 0, p = at; y < size; y++) {
+    const down = f32x4.splat(scale * load<f32>(window + ((<usize>y) << 2)));
+    for (let x: usize = 0; x < row; x += 16, p += 16)
+      v128.store(p, f32x4.mul(f32x4.mul(f32x4.sub(v128.load(p), mean), down), v128.load(window + x)));
+  }
 }

@@ -142,6 +142,7 @@ interface Loops {
     least: number,
   ): void;
   pairSpectrum(re: number, im: number, size: number, twiddles: number, powers: number): void;
+  underWindow(at: number, size: number, window: number, scale: number): void;
 }
 
 /** Constants that a kernel shares with its plain counterpart. */

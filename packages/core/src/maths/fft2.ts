@@ -4,7 +4,7 @@ import { hann } from './hann.js';
 interface Picture {
   /** Samples in a row. */
   readonly width: number;
-  readonly samples: ArrayLike<number>;
+  readonly samples: Uint8Array | Uint16Array | Float32Array | Float64Array;
 }
 
 /** Two-dimensional spectra of two square pictures at once, each real: one goes in as the real part, one as the imaginary. */
@@ -13,7 +13,7 @@ export class PairSpectrum {
   private readonly im: Float32Array;
   /** Of the bins up to the middle of each row; the others mirror them. */
   private readonly powers: Float32Array;
-  private readonly window: Float64Array;
+  private readonly window: Float32Array;
   private readonly twiddles: Float32Array;
 
   /** @param size side of the pictures, a power of 2, 4 at least */
@@ -21,7 +21,7 @@ export class PairSpectrum {
     this.re = new Float32Array(size * size);
     this.im = new Float32Array(size * size);
     this.powers = new Float32Array(size * size);
-    this.window = hann(size);
+    this.window = Float32Array.from(hann(size));
     this.twiddles = Float32Array.from({ length: size }, (_, k) => {
       const angle = (-2 * Math.PI * (k >> 1)) / size;
       return k % 2 === 0 ? Math.cos(angle) : Math.sin(angle);
@@ -36,37 +36,21 @@ export class PairSpectrum {
    */
   take(first: Picture, second: Picture | null, left: number, top: number, scale = 1): void {
     const { re, im, powers, size } = this;
-    this.windowed(first, re, left, top, scale);
-    if (second) this.windowed(second, im, left, top, scale);
-    else im.fill(0);
-    kernels.reserve(3 * re.length + size, 4);
-    const [real, imaginary] = [kernels.put(re), kernels.put(im)];
-    const [twiddles, power] = [kernels.put(this.twiddles), kernels.room(re.length)];
+    kernels.reserve(3 * re.length + 2 * size, 5);
+    const [twiddles, window] = [kernels.put(this.twiddles), kernels.put(this.window)];
+    const [real, imaginary, power] = [re, im, powers].map((p) => kernels.room(p.length));
+    const lay = ({ width, samples }: Picture, at: number): void => {
+      for (let y = 0, from = top * width + left; y < size; y++, from += width)
+        kernels.write(at + 4 * y * size, samples.subarray(from, from + size));
+      kernels.run.underWindow(at, size, window, scale);
+    };
+    lay(first, real);
+    if (second) lay(second, imaginary);
+    else kernels.fill(imaginary, im.length, 0);
     kernels.run.pairSpectrum(real, imaginary, size, twiddles, power);
     re.set(kernels.view(real, re.length));
     im.set(kernels.view(imaginary, im.length));
     powers.set(kernels.view(power, powers.length));
-  }
-
-  /** Free of its mean, under the window. */
-  private windowed(
-    { width, samples }: Picture,
-    out: Float32Array,
-    left: number,
-    top: number,
-    k: number,
-  ): void {
-    const { size, window } = this;
-    const start = top * width + left;
-    let sum = 0;
-    for (let y = 0; y < size; y++)
-      for (let x = 0, i = start + y * width; x < size; x++, i++) sum += samples[i];
-    const mean = sum / (size * size);
-    for (let y = 0, o = 0; y < size; y++) {
-      const row = k * window[y];
-      for (let x = 0, i = start + y * width; x < size; x++, i++, o++)
-        out[o] = (samples[i] - mean) * row * window[x];
-    }
   }
 
   private opposite(u: number, v: number): number {
