@@ -16,11 +16,11 @@ interface Tally {
 
 const MOCHA = ['node_modules/mocha/bin/mocha.js', '--reporter', 'spec', '--timeout', '240000', '--exit'];
 /**
- * Five files at a time, the next as soon as one is through: what waits for servers and pages leaves room for more. What
+ * Four files at a time, the next as soon as one is through: what waits for servers and pages leaves room for more. What
  * takes longest begins first, and what is pure fills the end.
  */
 const TESTS = [
-  ...['--parallel', '--jobs', '5'],
+  ...['--parallel', '--jobs', '4'],
   'tests/ninth-measure/*.test.ts',
   'apps/server/**/*.test.ts',
   'tests/e2e/**/*.test.ts',

@@ -271,7 +271,7 @@ describe('trials that nobody asked for', function () {
     }
   });
 
-  it('follow a change of the delivery spec, for the steps that are new', async () => {
+  inLongRuns('follow a change of the delivery spec, for the steps that are new', async () => {
     const server = await startTestServer(null, {}, { BEVRIN_TRIAL_MINUTES: '5' });
     try {
       const [strict] = (await server.get<DeliverySpec[]>('/specs')).filter((s) => s.id === 'broadcast-hd');
