@@ -457,30 +457,29 @@ export function smooth(from: usize, width: i32, height: i32, work: usize, to: us
   smoothRow(from, width, to);
   memory.copy(work, to, stride);
   if (height > 1) smoothRow(from + stride, width, work + rowRoom);
-  const quarter = f32x4.splat(0.25);
-  const half = f32x4.splat(0.5);
   for (let y = 1; y < height - 1; y++) {
     const above = work + <usize>((y - 1) % 3) * rowRoom;
     const own = work + <usize>(y % 3) * rowRoom;
     const below = work + <usize>((y + 1) % 3) * rowRoom;
     smoothRow(from + <usize>(y + 1) * stride, width, below);
     const o = to + <usize>y * stride;
-    for (let x: usize = 0; x < stride; x += 16) {
-      const beside = f32x4.mul(quarter, f32x4.add(v128.load(above + x), v128.load(below + x)));
-      v128.store(o + x, f32x4.add(beside, f32x4.mul(half, v128.load(own + x))));
-    }
+    for (let x: usize = 0; x < stride; x += 16)
+      v128.store(o + x, oneTwoOne(v128.load(above + x), v128.load(own + x), v128.load(below + x)));
   }
   if (height > 1)
     memory.copy(to + <usize>(height - 1) * stride, work + <usize>((height - 1) % 3) * rowRoom, stride);
 }
 
+function oneTwoOne(before: v128, own: v128, after: v128): v128 {
+  const beside = f32x4.mul(f32x4.splat(0.25), f32x4.add(before, after));
+  return f32x4.add(beside, f32x4.mul(f32x4.splat(0.5), own));
+}
+
 /** One row of it; its first and last pixel stay. What lies up to three pixels behind the row may be written over. */
 function smoothRow(from: usize, width: i32, to: usize): void {
-  const quarter = f32x4.splat(0.25);
-  const half = f32x4.splat(0.5);
   for (let x: usize = 4; x < (<usize>width) << 2; x += 16) {
-    const beside = f32x4.mul(quarter, f32x4.add(v128.load(from + x - 4), v128.load(from + x + 4)));
-    v128.store(to + x, f32x4.add(beside, f32x4.mul(half, v128.load(from + x))));
+    const p = from + x;
+    v128.store(to + x, oneTwoOne(v128.load(p - 4), v128.load(p), v128.load(p + 4)));
   }
   store<f32>(to, load<f32>(from));
   const last = (<usize>(width - 1)) << 2;

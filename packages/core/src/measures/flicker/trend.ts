@@ -19,12 +19,14 @@ export const withoutTrend = (
   faded: readonly boolean[],
 ): Float64Array => {
   const near = nearby(frameRate);
+  const smooth = (weights: Float64Array): Float64Array =>
+    light.map((_, t) => localQuadratic(light, weights, t, near));
   let weights = light.map((v, t) => (Number.isNaN(v) || faded[t] ? 0 : 1));
-  let trend = smoothed(light, weights, near);
+  let trend = smooth(weights);
   for (let pass = 1; pass < ROBUST_PASSES; pass++) {
     const residual = light.map((v, t) => (weights[t] > 0 ? v - trend[t] : NaN));
     weights = weights.map((w, t) => (w > 0 ? spikeWeight(residual, t) : 0));
-    trend = smoothed(light, weights, near);
+    trend = smooth(weights);
   }
   return light.map((v, t) => (faded[t] ? NaN : v - trend[t]));
 };
@@ -35,7 +37,8 @@ export const withoutTrend = (
  */
 export const fadedIn = (light: Float64Array, frameRate: number): boolean[] => {
   const weights = light.map((v) => (Number.isNaN(v) ? 0 : 1));
-  const trend = smoothed(light, weights, nearby(frameRate));
+  const near = nearby(frameRate);
+  const trend = light.map((_, t) => localQuadratic(light, weights, t, near));
   const half = Math.max(2, Math.round(frameRate / 2));
   const steep = Array.from(
     trend,
@@ -72,70 +75,46 @@ const nearby = (frameRate: number): Near => {
   return { reach, powers: [power(0), power(1), power(2), power(3), power(4)] };
 };
 
-/** The trend at each frame: value of the parabola through the neighbours that count, those whose weight is not 0. */
-const smoothed = (y: Float64Array, weights: Float64Array, near: Near): Float64Array => {
-  const { reach, powers } = near;
-  const [p0, p1, p2] = powers;
-  const out = new Float64Array(y.length);
-  // Where all neighbours count, as mostly, their moments are the same in every frame.
-  const whole = powers.map((p) => p.reduce((sum, v) => sum + v, 0));
-  let missing = 0;
-  for (let k = 0; k < Math.min(reach, y.length); k++) if (weights[k] === 0) missing++;
-  for (let t = 0; t < y.length; t++) {
-    if (t + reach < y.length && weights[t + reach] === 0) missing++;
-    if (t > reach && weights[t - reach - 1] === 0) missing--;
-    if (missing > 0 || t < reach || t + reach >= y.length) {
-      out[t] = localQuadratic(y, weights, t, near);
-      continue;
-    }
-    let [b0, b1, b2] = [0, 0, 0];
-    for (let i = 0, k = t - reach; i <= 2 * reach; i++, k++) {
-      const v = y[k];
-      b0 += p0[i] * v;
-      b1 += p1[i] * v;
-      b2 += p2[i] * v;
-    }
-    out[t] = constantTerm(whole[0], whole[1], whole[2], whole[3], whole[4], b0, b1, b2);
-  }
-  return out;
-};
+const moments = new Float64Array(5);
+const sums = new Float64Array(3);
 
+/** Value at `t` of the parabola through the neighbours that count: those whose weight is not 0. */
 const localQuadratic = (
   y: Float64Array,
   weights: Float64Array,
   t: number,
   { reach, powers: [p0, p1, p2, p3, p4] }: Near,
 ): number => {
-  let [s0, s1, s2, s3, s4, b0, b1, b2] = [0, 0, 0, 0, 0, 0, 0, 0];
+  moments.fill(0);
+  sums.fill(0);
   const last = Math.min(y.length - 1, t + reach);
   for (let k = Math.max(0, t - reach), i = k - t + reach; k <= last; k++, i++) {
     if (weights[k] === 0) continue;
     const v = y[k];
-    s0 += p0[i];
-    s1 += p1[i];
-    s2 += p2[i];
-    s3 += p3[i];
-    s4 += p4[i];
-    b0 += p0[i] * v;
-    b1 += p1[i] * v;
-    b2 += p2[i] * v;
+    moments[0] += p0[i];
+    moments[1] += p1[i];
+    moments[2] += p2[i];
+    moments[3] += p3[i];
+    moments[4] += p4[i];
+    sums[0] += p0[i] * v;
+    sums[1] += p1[i] * v;
+    sums[2] += p2[i] * v;
   }
-  return constantTerm(s0, s1, s2, s3, s4, b0, b1, b2);
+  return constantTerm(moments, sums);
 };
 
-/** First coefficient of the normal equations of a parabola with moments `s0` to `s4`; falls back to line and mean. */
-const constantTerm = (
-  s0: number,
-  s1: number,
-  s2: number,
-  s3: number,
-  s4: number,
-  b0: number,
-  b1: number,
-  b2: number,
-): number => {
-  if (s0 === 0) return 0;
-  const det = s0 * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s3 * s2) + s2 * (s1 * s3 - s2 * s2);
-  if (Math.abs(det) < 1e-9 * s0 * s0 * s0) return b0 / s0;
-  return (b0 * (s2 * s4 - s3 * s3) - s1 * (b1 * s4 - s3 * b2) + s2 * (b1 * s3 - s2 * b2)) / det;
+/** First coefficient of the normal equations of a parabola with moments `s`; falls back to line and mean. */
+const constantTerm = (s: Float64Array, b: Float64Array): number => {
+  if (s[0] === 0) return 0;
+  const det =
+    s[0] * (s[2] * s[4] - s[3] * s[3]) -
+    s[1] * (s[1] * s[4] - s[3] * s[2]) +
+    s[2] * (s[1] * s[3] - s[2] * s[2]);
+  if (Math.abs(det) < 1e-9 * s[0] * s[0] * s[0]) return b[0] / s[0];
+  return (
+    (b[0] * (s[2] * s[4] - s[3] * s[3]) -
+      s[1] * (b[1] * s[4] - s[3] * b[2]) +
+      s[2] * (b[1] * s[3] - s[2] * b[2])) /
+    det
+  );
 };
