@@ -58,6 +58,25 @@ describe('what the light of a shot does', () => {
     expect(analyse((t) => wave(0.05, 0.45, t), 25).periodicShare).to.equal(0);
   });
 
+  it('has no rhythm where the two times that it is thought to be seen are not alike: what comes by once is no bar', () => {
+    const passing = (t: number, b: number): number => {
+      const since = t - 0.6 - (0.4 * b) / BANDS;
+      return 0.02 * Math.exp(-((since / 0.55) ** 2)) * Math.cos(2 * Math.PI * since);
+    };
+    expect(analyse(passing, 55).regular).to.equal(false);
+    const slow = analyse((t) => wave(0.02, 1.1, t), 55);
+    expect(slow.regular, 'a slow pump, seen as often, is the same both times').to.equal(true);
+    expect(slow.frequencyHz).to.be.closeTo(1.1, 0.05);
+  });
+
+  it('is as deep as in most bands, whatever passes through some of them at its rhythm', () => {
+    const found = analyse(
+      (t, b) => (b < 5 ? 4 : 1) * 0.02 * Math.sin(2 * Math.PI * (3 * t - (2.5 * b) / BANDS)),
+    );
+    expect(found.bars).to.be.closeTo(2.5, 0.1);
+    expect(found.depth).to.be.closeTo(0.02, 0.002);
+  });
+
   it('is as deep as the peaks of a pulse that is no sine', () => {
     const found = analyse((t) => wave(0.05, 3, t) + wave(0.02, 6, t));
     const course = Array.from({ length: 1000 }, (_, i) => wave(0.05, 3, i / 3000) + wave(0.02, 6, i / 3000));

@@ -109,7 +109,27 @@ const rhythmAt = (frequencyHz: number, shot: ShotLight, frameRate: number) => {
   const cycles = (frequencyHz * shot.known) / frameRate;
   const share = seen > 0 ? fitted.power / (seen * seen) : 0;
   const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
-  return { frequencyHz, bars, wholeFrame, fitted, seen, periodicShare };
+  // What is seen so seldom that neither half of the shot shows a rhythm of its own must be the same in both.
+  const alike =
+    cycles < 2 * LEAST_CYCLES ? likeness(wholeFrame ? [shot.light] : shot.bands, frequencyHz, frameRate) : 1;
+  return { frequencyHz, bars, wholeFrame, fitted, seen, periodicShare: periodicShare * alike };
+};
+
+/** How far two halves of a shot show the same wave, its phase and its height: 1 the same, 0 only one of them or none. */
+const likeness = (signals: readonly Float64Array[], frequencyHz: number, frameRate: number): number => {
+  let [both, each] = [0, 0];
+  for (const signal of signals) {
+    const inHalf = (first: boolean) =>
+      fitSinusoid(
+        signal.map((v, t) => (t < signal.length / 2 === first ? v : NaN)),
+        frequencyHz,
+        frameRate,
+      );
+    const [a, b] = [inHalf(true), inHalf(false)];
+    both += 2 * (a.cos * b.cos + a.sin * b.sin);
+    each += a.cos ** 2 + a.sin ** 2 + b.cos ** 2 + b.sin ** 2;
+  }
+  return each > 0 ? Math.max(0, both / each) : 0;
 };
 
 /** Of a sinusoid's amplitude in noise of a power, seen in so many frames. */
@@ -201,7 +221,8 @@ const barFit = (
   bars: number,
   coherent: number,
 ): { depth: number; power: number } => {
-  const amplitude = mean(phasors.map((p) => Math.hypot(p.cos, p.sin)));
+  // As with the power of the bands: the mean is led astray by those that something passes through.
+  const amplitude = median(phasors.map((p) => Math.hypot(p.cos, p.sin)));
   return { depth: amplitude / bandLoss(bars), power: (coherent * amplitude * amplitude) / 2 };
 };
 
