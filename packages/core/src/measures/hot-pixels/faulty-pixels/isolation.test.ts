@@ -199,6 +199,13 @@ describe('what tells a fault of the sensor from the scene', () => {
       weigh([s], signs(as('drawn'), isWhole))(s, true, true).told;
     expect(told(photosite, true)).to.equal(true);
     expect(told(dot, true)).to.equal(false);
+    expect(
+      weigh(
+        [dot],
+        signs(as('drawn'), true, () => true),
+      )(dot, true, true).told,
+      'one that is a photosite by its own sides, for how uneven the ground about it is',
+    ).to.equal(true);
     expect(told(dot, false), 'a sample of colour stands for several of luma').to.equal(true);
     expect(lopsidednessOf(dot)).to.be.closeTo(18 / 40, 0.02);
     expect(lopsidednessOf(drawnAt(10, 10, 2)), 'the ground may slope').to.be.closeTo(0, 0.02);
@@ -233,9 +240,11 @@ describe('what tells a fault of the sensor from the scene', () => {
       false,
     );
     expect(told(crowdIn(14), 40, false)).to.equal(true);
-    const deep = crowdIn(40);
+    const [deep, lost] = [crowdIn(40), crowdIn(56)];
     expect(isolationOf(deep[0])).to.be.within(0.4, 0.68);
-    expect(told(deep, 40), 'detail that is stronger by far').to.equal(false);
+    expect(told(deep, 40), 'detail that is stronger').to.equal(true);
+    expect(isolationOf(lost[0])).to.be.below(0.4);
+    expect(told(lost, 40), 'detail that is stronger by far').to.equal(false);
   });
 
   it('is round: a short line is told by its shape', () => {

@@ -142,8 +142,6 @@ const OUTSIDE = 1;
 /** Well outside all that lies around it. */
 export const OUT_OF_STILL = 1.7;
 
-/** A photosite is told from detail that is stronger than it is by its colour and its shape, down to this. */
-const AMID_DETAIL = 0.7;
 /** Of the scene's dots of one colour one in so many looks as a photosite does (held photographs: 1 in 80, where they are few 1 in 6). */
 const TINTED_TO_ONE_ALIKE = 8;
 /** As many as are seen would be there by chance in one of ten such scenes. */
@@ -182,14 +180,14 @@ export const weigh = (
     const shape = shapeOf(s);
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
-    if (isWhole && lopsidednessOf(s) > LOPSIDED)
-      return { told: false, because: 'one side of it differs from the other' };
     const known = (all ??= suspects.map(weighed));
-    if (own.isolation >= (isWhole ? AMID_DETAIL : OUTSIDE) && isPhotosite(s)) {
+    if ((isWhole || own.isolation >= OUTSIDE) && isPhotosite(s)) {
       tinted ??= known.filter((o) => o.roundness >= ROUND && isTinted(o.suspect));
       sites ??= tinted.filter((o) => isPhotosite(o.suspect));
       if (!mayBeDrawn(own, tinted, sites)) return TOLD;
     }
+    if (isWhole && lopsidednessOf(s) > LOPSIDED)
+      return { told: false, because: 'one side of it differs from the other' };
     const peers = (alike: (o: Weighed) => boolean): number =>
       known.filter((o) => isPeer(o, own) && alike(o)).length;
     /** Where it lies in the middle of its sample the same shape to all sides tells, else only ground more even than the scene's dots have. */
