@@ -51,6 +51,8 @@ export const meets = (
 
 /** Stored without loss at 10 bits. */
 export const TEN_BIT = { format: { bitDepth: 10, chroma: '422' }, codec: 'ffv1' } as const;
+/** Black at the lowest code, white at the highest. */
+export const FULL_RANGE = { format: { bitDepth: 8, chroma: '420', range: 'full' } } as const;
 
 const allowed = ({ share = 0, amount = 0 }: Tolerance, truth: number): number =>
   share * Math.abs(truth) + amount;

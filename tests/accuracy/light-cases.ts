@@ -1,5 +1,5 @@
 import { exposedLight, studyRecipe, type StudyClip } from '@bevrin/rig';
-import { checkOf, TEN_BIT, type AccuracyCase, type Check } from './check.js';
+import { checkOf, FULL_RANGE, TEN_BIT, type AccuracyCase, type Check } from './check.js';
 import type { Measurement, ValuesOf } from '@bevrin/contract';
 import { judging } from './seeds.js';
 
@@ -93,6 +93,11 @@ export const LIGHT_CASES: readonly AccuracyCase[] = [
     'strong pump, foliage, 10 bits',
     { ...TEN_BIT, study: 'foliage', seed: 32, light: { pulseHz: 6.1, depth: 0.2 }, shutter: 0.2 },
     swings(6.1, 'whole-frame'),
+  ),
+  lit(
+    'pump, foliage, full range',
+    { ...FULL_RANGE, study: 'foliage', seed: 972, light: { pulseHz: 4.7, depth: 0.05 } },
+    swings(4.7, 'whole-frame'),
   ),
   lit(
     'bars of 120 Hz lamps, foliage',

@@ -1,4 +1,4 @@
-import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
+import { checkOf, FULL_RANGE, TEN_BIT, type AccuracyCase } from './check.js';
 import type { StudyClip } from '@bevrin/rig';
 import { judging } from './seeds.js';
 
@@ -48,6 +48,13 @@ export const NOISE_CASES: readonly AccuracyCase[] = [
     seed: 12,
     camera: { handPx: 2, handDeg: 0.1 },
     noisePct: [7, 7, 7],
+  }),
+  noise('foliage, full range', {
+    ...FULL_RANGE,
+    study: 'foliage',
+    seed: 971,
+    camera: { handPx: 2, handDeg: 0.1 },
+    noisePct: [1.6, 1.6, 1.6],
   }),
   noise('coarse grain, foliage', {
     study: 'foliage',

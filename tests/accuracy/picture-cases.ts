@@ -1,5 +1,5 @@
 import { equivalentSigmaPx, overshootOf, type Sharpening, type StudyClip } from '@bevrin/rig';
-import { checkOf, TEN_BIT, type AccuracyCase } from './check.js';
+import { checkOf, FULL_RANGE, TEN_BIT, type AccuracyCase } from './check.js';
 import { judging } from './seeds.js';
 
 const edges = (
@@ -195,6 +195,19 @@ export const PICTURE_CASES: readonly AccuracyCase[] = [
     seed: 844,
     signalBits: 6,
     noisePct: [0, 0, 0],
+  }),
+  present('banding', 'sky of 6 bits, full range', true, {
+    ...FULL_RANGE,
+    study: 'dusk',
+    seed: 974,
+    signalBits: 6,
+    noisePct: [0, 0, 0],
+  }),
+  present('banding', 'clean sky, full range', false, {
+    ...FULL_RANGE,
+    study: 'dusk',
+    seed: 975,
+    noisePct: [0.3, 0.3, 0.3],
   }),
   present('banding', 'sky of 7 bits', true, {
     study: 'dusk',

@@ -1,6 +1,6 @@
 import type { Measurement } from '@bevrin/contract';
 import { scatterFaults, type StudyClip } from '@bevrin/rig';
-import { TEN_BIT, type AccuracyCase } from './check.js';
+import { FULL_RANGE, TEN_BIT, type AccuracyCase } from './check.js';
 import { judging } from './seeds.js';
 import { placesFound, shareNear, type Place } from './places.js';
 import { shownFaults } from './shown-faults.js';
@@ -75,6 +75,13 @@ export const SENSOR_CASES: readonly AccuracyCase[] = [
     study: 'wall',
     seed: 52,
     camera: { panPx: 50 },
+    noisePct: [0.8, 0.8, 0.8],
+  }),
+  faulty('wall by hand, full range', {
+    ...FULL_RANGE,
+    study: 'wall',
+    seed: 973,
+    camera: { handPx: 2.5 },
     noisePct: [0.8, 0.8, 0.8],
   }),
   faulty('a noisy night', { study: 'night', seed: 53, camera: { handPx: 2 }, noisePct: [1.5, 1.5, 1.5] }),

@@ -288,7 +288,13 @@ export const renderClip = async (
   await mkdir(dirname(path), { recursive: true });
   const { width, height, frameRate, format } = recipe;
   await encodeFrames(
-    { width, height, frameRate, pixelFormat: pixelFormatName(format) },
+    {
+      width,
+      height,
+      frameRate,
+      pixelFormat: pixelFormatName(format),
+      colour: { matrix: 'bt709', transfer: 'bt709', range: format.range ?? 'limited' },
+    },
     codec,
     frames(),
     path,

@@ -3,6 +3,7 @@ import { seeded } from '../random.js';
 import { studyRecipe } from '../study-clip.js';
 import { renderFrames } from '../render.js';
 import { Exposer } from './expose.js';
+import type { PictureFormat } from './format.js';
 import { equivalentSigmaPx, lensTaps, MOST_TAPS, throughLens } from './lens.js';
 import { roomsFor } from './loops.js';
 import { exposedLight, pulsing, unsteady } from './light.js';
@@ -135,6 +136,31 @@ describe('the synthetic camera', () => {
       [grey + 0.3, grey, 0, 0, 0.9, grey].every((t, i) => Math.abs(v[i] - t) < 2e-3),
     );
     expect(noisy.floats[(2 * w + 7) * 3 + 1]).to.be.closeTo(0.9, 1e-6);
+  });
+
+  it('stores black and white at the codes of the range that it is told', () => {
+    const [width, height] = [64, 48];
+    const storedAs = (format: PictureFormat): ArrayLike<number> => {
+      const frames = renderFrames(
+        studyRecipe({ study: 'wall', width, height, frames: 1, seed: 4, barRows: 4, format }),
+      );
+      const { value } = frames.next();
+      const bytes = (value as Uint8Array).slice();
+      return format.bitDepth === 8 ? bytes : new Uint16Array(bytes.buffer);
+    };
+    for (const bitDepth of [8, 10] as const) {
+      const of = 2 ** (bitDepth - 8);
+      const limited = storedAs({ bitDepth, chroma: '420' });
+      const full = storedAs({ bitDepth, chroma: '420', range: 'full' });
+      expect([limited[0], full[0]], 'the bars above and below').to.deep.equal([16 * of, 0]);
+      const colourless = width * height;
+      expect([limited[colourless], full[colourless]]).to.deep.equal([128 * of, 128 * of]);
+      const top = 2 ** bitDepth - 1;
+      const apart = Array.from({ length: colourless }, (_, i) =>
+        Math.abs(full[i] - ((limited[i] - 16 * of) / (219 * of)) * top),
+      );
+      expect(Math.max(...apart), 'codes, each rounded on its own').to.be.below(1.2);
+    }
   });
 
   it('tells the noise that it really stored', () => {

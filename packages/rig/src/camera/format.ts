@@ -5,7 +5,21 @@ import type { Loops, Room } from './loops.js';
 export interface PictureFormat {
   readonly bitDepth: 8 | 10;
   readonly chroma: '420' | '422' | '444';
+  /** Black at the lowest code and white at the highest; else limited (ITU-R BT.709). */
+  readonly range?: 'full';
 }
+
+/** Code of black and codes from there to white, or of no colour and from the least to the most of it. */
+const codesOf = (
+  { bitDepth, range }: PictureFormat,
+  plane: 'luma' | 'chroma',
+): { base: number; span: number } => {
+  if (range === 'full') return { base: plane === 'luma' ? 0 : 2 ** (bitDepth - 1), span: 2 ** bitDepth - 1 };
+  const scale = 2 ** (bitDepth - 8);
+  return plane === 'luma'
+    ? { base: 16 * scale, span: 219 * scale }
+    : { base: 128 * scale, span: 224 * scale };
+};
 
 /** Pixels across and down for one sample of colour. */
 export const stepsOf = ({ chroma }: PictureFormat): [number, number] => [
@@ -86,12 +100,10 @@ export class Packer {
     this.toPlanes(noisy);
     this.collectTruth(clean, truth);
     const { bitDepth } = this.format;
-    const scale = 2 ** (bitDepth - 8);
     const wide = bitDepth === 8 ? 0 : 1;
     let out = this.codes.at;
     this.planes.forEach(({ at, floats }, p) => {
-      const span = (p === 0 ? 219 : 224) * scale;
-      const base = (p === 0 ? 16 : 128) * scale;
+      const { base, span } = codesOf(this.format, p === 0 ? 'luma' : 'chroma');
       this.memory.run.toCodes(at, floats.length, base, span, 2 ** bitDepth - 1, wide, out);
       out += floats.length * (1 + wide);
     });
@@ -105,8 +117,7 @@ export class Packer {
   }
 
   private collectTruth(clean: Room, truth: NoiseTruth): void {
-    const { width, height, stepX, stepY, memory } = this;
-    const scale = 2 ** (this.format.bitDepth - 8);
+    const { width, height, stepX, stepY, memory, format } = this;
     const [luma, cb, cr] = this.planes;
     memory.run.noisePower(
       luma.at,
@@ -117,8 +128,8 @@ export class Packer {
       height,
       stepX,
       stepY,
-      219 * scale,
-      224 * scale,
+      codesOf(format, 'luma').span,
+      codesOf(format, 'chroma').span,
       KR,
       KB,
     );
