@@ -134,7 +134,7 @@ describe('cross-talk', function () {
     ['a cut', { ...SCENES[0], seed: 916, cutTo: { study: 'night', atFrame: 25 } }],
     ['a dissolve', { ...SCENES[0], seed: 923, cutTo: { study: 'shore', atFrame: 18, dissolve: 12 } }],
   ];
-  for (const [name, clip] of shareOf(tempting, 2))
+  for (const [name, clip] of shareOf(tempting, 1))
     it(`fails no shipped delivery on ${name}`, async () => {
       const measurement = await measureClip((await renderStudy(clip)).path);
       for (const spec of (await shippedSpecs()).values()) {
