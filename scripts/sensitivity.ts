@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { copySources } from '../tests/support/source-copy.js';
@@ -8,68 +17,127 @@ import { copySources } from '../tests/support/source-copy.js';
  * Prints how the accuracy tables move when each of the thresholds that decide most is a fifth lower or higher:
  * `npm run sensitivity`. None of them may be a knife's edge. Works on a copy of the sources; takes about half an hour, or
  * less for some of them: `npm run sensitivity -- MOST_LEFT AGREED`.
+ *
+ * `npm run sensitivity -- --every FOLDER` halves and doubles every threshold of one folder of measures instead, such as
+ * `flicker` or `hot-pixels/faulty-pixels`: what moves no reading may go.
  */
 const MEASURES = 'packages/core/src/measures';
-const THRESHOLDS: readonly (readonly [file: string, name: string, measure: string])[] = [
-  ['flicker/exposure.ts', 'MOST_LEFT', 'flicker'],
-  ['flicker/exposure.ts', 'STANDS_OUT', 'flicker'],
-  ['flicker/pattern.ts', 'REGULAR', 'flicker'],
-  ['hot-pixels/faulty-pixels/isolation.ts', 'ON_EVEN_GROUND', 'hotPixels'],
-  ['hot-pixels/faulty-pixels/isolation.ts', 'ROUND', 'hotPixels'],
-  ['hot-pixels/faulty-pixels/stays-put.ts', 'OUT_OF_MEAN', 'hotPixels'],
-  ['hot-pixels/faulty-pixels/stays-put.ts', 'LEAST_ODDS', 'hotPixels'],
-  ['hot-pixels/lens-spots/lens-spots.ts', 'LEAST_DEPTH', 'hotPixels'],
-  ['banding/staircase.ts', 'QUIET', 'banding'],
-  ['banding/banding.ts', 'AGREED', 'banding'],
-  ['moire/alias.ts', 'FITS', 'moire'],
-  ['moire/peak.ts', 'STANDS_OUT', 'moire'],
-  ['softness/edge.ts', 'HOLDS', 'softness'],
-  ['softness/softness.ts', 'SHARPEST_PARTS', 'softness'],
+const DECIDING: readonly (readonly [file: string, name: string])[] = [
+  ['flicker/exposure.ts', 'MOST_LEFT'],
+  ['flicker/exposure.ts', 'STANDS_OUT'],
+  ['flicker/pattern.ts', 'REGULAR'],
+  ['hot-pixels/faulty-pixels/isolation.ts', 'ON_EVEN_GROUND'],
+  ['hot-pixels/faulty-pixels/isolation.ts', 'ROUND'],
+  ['hot-pixels/faulty-pixels/stays-put.ts', 'OUT_OF_MEAN'],
+  ['hot-pixels/faulty-pixels/stays-put.ts', 'LEAST_ODDS'],
+  ['hot-pixels/lens-spots/lens-spots.ts', 'LEAST_DEPTH'],
+  ['banding/staircase.ts', 'QUIET'],
+  ['banding/banding.ts', 'AGREED'],
+  ['moire/alias.ts', 'FITS'],
+  ['moire/peak.ts', 'STANDS_OUT'],
+  ['softness/edge.ts', 'HOLDS'],
+  ['softness/softness.ts', 'SHARPEST_PARTS'],
 ];
-const CHANGES = [0.8, 1, 1.2];
 
-const [, , measureOfChild] = process.argv;
-if (process.env.BEVRIN_SENSITIVITY && measureOfChild) {
+/** What the clips of one measure read, as the child process tells it in one line. */
+interface Tables {
+  readonly kept: number;
+  readonly met: number;
+  readonly all: number;
+  /** The same only where every value is. */
+  readonly read: string;
+}
+
+const tablesOf = async (measure: string): Promise<Tables> => {
   const { ACCURACY_CASES } = await import('../tests/accuracy/cases.js');
   const { outcomesOf } = await import('../tests/accuracy/run.js');
-  let [kept, met, all] = [0, 0, 0];
-  for (const one of ACCURACY_CASES.filter((c) => c.measure === measureOfChild))
-    for (const { within } of await outcomesOf(one)) {
-      all++;
+  let [kept, met] = [0, 0];
+  const values: unknown[] = [];
+  for (const one of ACCURACY_CASES.filter((c) => c.measure === measure))
+    for (const { within, value } of await outcomesOf(one)) {
+      values.push(value);
       if (within !== 'neither') kept++;
       if (within === 'goal') met++;
     }
-  console.log(JSON.stringify({ kept, met, all }));
-} else {
-  const wanted = process.argv.slice(2);
+  const read = createHash('sha256').update(JSON.stringify(values)).digest('hex');
+  return { kept, met, all: values.length, read };
+};
+
+/** Name of the measure whose cases try the thresholds of a file. */
+const measureOf = (file: string): string =>
+  file.split('/')[0].replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
+
+const statedIn = (source: string, name: string): RegExpExecArray => {
+  const stated = new RegExp(`const ${name} = ([0-9._]+);`).exec(source);
+  if (!stated) throw new Error(`No threshold ${name} is stated there.`);
+  return stated;
+};
+
+/** The tables with one threshold so many times as large. */
+const tablesWith = (root: string, file: string, name: string, change: number): Tables => {
+  const path = join(root, MEASURES, file);
+  const source = readFileSync(path, 'utf8');
+  const [words, figure] = statedIn(source, name);
+  const moved = Number(figure.replaceAll('_', '')) * change;
+  writeFileSync(path, source.replace(words, `const ${name} = ${moved};`));
+  const { stdout, stderr } = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', join('scripts', 'sensitivity.ts'), measureOf(file)],
+    { cwd: root, encoding: 'utf8', env: { ...process.env, BEVRIN_SENSITIVITY: '1' } },
+  );
+  writeFileSync(path, source);
+  const line = stdout.trim().split('\n').at(-1) ?? '';
+  if (!line.startsWith('{')) throw new Error(`${name} × ${change}: ${stderr.slice(-400)}`);
+  return JSON.parse(line) as Tables;
+};
+
+/** Every threshold that the files of a folder state, deep down too. */
+const everyIn = (folder: string): [file: string, name: string][] =>
+  readdirSync(join(MEASURES, folder), { recursive: true, encoding: 'utf8' })
+    .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'))
+    .sort()
+    .flatMap((name) => {
+      const file = join(folder, name);
+      const source = readFileSync(join(MEASURES, file), 'utf8');
+      return Array.from(source.matchAll(/^(?:export )?const ([A-Z_0-9]+) = [0-9._]+;/gm), ([, constant]) => [
+        file,
+        constant,
+      ]) as [string, string][];
+    });
+
+const printed = (
+  root: string,
+  thresholds: readonly (readonly [file: string, name: string])[],
+  changes: readonly number[],
+): void => {
+  console.log('threshold'.padEnd(62), ...changes.map((c) => `× ${c}: bar, goal`.padEnd(22)));
+  const plain = new Map<string, Tables>();
+  for (const [file, name] of thresholds) {
+    const measure = measureOf(file);
+    const asIs = plain.get(measure) ?? tablesWith(root, file, name, 1);
+    plain.set(measure, asIs);
+    const tables = changes.map((change) => (change === 1 ? asIs : tablesWith(root, file, name, change)));
+    const [, figure] = statedIn(readFileSync(join(MEASURES, file), 'utf8'), name);
+    console.log(
+      `${file} ${name} ${figure}`.padEnd(62),
+      ...tables.map(({ kept, met, all }) => `${kept}, ${met} of ${all}`.padEnd(22)),
+      tables.every(({ read }) => read === asIs.read) ? 'moves nothing' : '',
+    );
+  }
+};
+
+const [, , first, ...others] = process.argv;
+if (process.env.BEVRIN_SENSITIVITY) console.log(JSON.stringify(await tablesOf(first)));
+else {
   const root = mkdtempSync(join(tmpdir(), 'bevrin-sensitivity-'));
   try {
     copySources(root);
     mkdirSync('.cache', { recursive: true });
     symlinkSync(resolve('.cache'), join(root, '.cache'));
-    console.log('threshold'.padEnd(58), ...CHANGES.map((c) => `× ${c}: bar, goal`.padEnd(22)));
-    for (const [file, name, measure] of THRESHOLDS.filter(
-      (t) => wanted.length === 0 || wanted.includes(t[1]),
-    )) {
-      const path = join(root, MEASURES, file);
-      const source = readFileSync(path, 'utf8');
-      const stated = new RegExp(`const ${name} = ([0-9.]+);`).exec(source);
-      if (!stated) throw new Error(`${file} states no threshold ${name}.`);
-      const counts = CHANGES.map((change) => {
-        writeFileSync(path, source.replace(stated[0], `const ${name} = ${Number(stated[1]) * change};`));
-        const { stdout, stderr } = spawnSync(
-          process.execPath,
-          ['--import', 'tsx', join('scripts', 'sensitivity.ts'), measure],
-          { cwd: root, encoding: 'utf8', env: { ...process.env, BEVRIN_SENSITIVITY: '1' } },
-        );
-        const line = stdout.trim().split('\n').at(-1) ?? '';
-        if (!line.startsWith('{')) throw new Error(`${name} × ${change}: ${stderr.slice(-400)}`);
-        const { kept, met, all } = JSON.parse(line) as Record<'kept' | 'met' | 'all', number>;
-        return `${kept}, ${met} of ${all}`.padEnd(22);
-      });
-      writeFileSync(path, source);
-      console.log(`${file} ${name} ${stated[1]}`.padEnd(58), ...counts);
-    }
+    const wanted = [first, ...others];
+    if (first === '--every') printed(root, others.flatMap(everyIn), [0.5, 2]);
+    else
+      printed(root, first ? DECIDING.filter(([, name]) => wanted.includes(name)) : DECIDING, [0.8, 1, 1.2]);
   } finally {
     rmSync(root, { recursive: true, force: true });
   }
