@@ -192,9 +192,7 @@ export const weigh = (
       known.filter((o) => isPeer(o, own) && alike(o)).length;
     /** Where it lies in the middle of its sample the same shape to all sides tells, else only ground more even than the scene's dots have. */
     const isBeyondScene = (): boolean =>
-      isWhole
-        ? peers(() => true) <= MOST_PEERS
-        : own.isolation >= LONGER_TAIL * (reach ??= reachOf(known)) || isUnlike(own, known);
+      isWhole ? peers(() => true) <= MOST_PEERS : own.isolation >= LONGER_TAIL * (reach ??= reachOf(known));
     if (own.isolation >= ON_EVEN_GROUND && (shape === 'sample' || (coloured && isBeyondScene()))) return TOLD;
     const isOutside = own.isolation >= OUT_OF_STILL;
     if (shape === 'drawn' || (shape === 'site' && !isOutside)) return { told: false, because: AS_ALONE };
@@ -226,21 +224,6 @@ const isPeer = (o: Weighed, own: Weighed): boolean =>
   o.contrast / own.contrast >= PEER_CONTRAST &&
   o.isolation >= PEER_ISOLATION * own.isolation &&
   Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE;
-
-/**
- * Whether a place has so much more contrast than the dots of the scene that no more are expected to have as much in the whole
- * picture than by chance: by the same tail.
- */
-const isUnlike = (own: Weighed, all: readonly Weighed[]): boolean => {
-  const sizes = all.map((o) => Math.abs(o.contrast));
-  const least = Math.min(...sizes);
-  const step =
-    quantile(
-      sizes.map((c) => c - least),
-      0.5,
-    ) / Math.LN2;
-  return Math.abs(own.contrast) - least > LONGER_TAIL * step * Math.log(sizes.length / EXPECTED);
-};
 
 /**
  * How isolated the most isolated dots of the scene are expected to be: an exponential tail, by its lower quartile, which
