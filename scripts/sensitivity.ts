@@ -59,13 +59,16 @@ const tablesOf = async (measure: string): Promise<Tables> => {
       if (within !== 'neither') kept++;
       if (within === 'goal') met++;
     }
+  if (values.length === 0) throw new Error(`No clip of the tables tries ${measure}.`);
   const read = createHash('sha256').update(JSON.stringify(values)).digest('hex');
   return { kept, met, all: values.length, read };
 };
 
-/** Name of the measure whose cases try the thresholds of a file. */
-const measureOf = (file: string): string =>
-  file.split('/')[0].replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
+/** Name of the measure whose cases try the thresholds of a file: the read-out is read off clips that shake. */
+const measureOf = (file: string): string => {
+  const measure = file.split('/')[0].replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
+  return measure === 'rollingShutter' ? 'shake' : measure;
+};
 
 const statedIn = (source: string, name: string): RegExpExecArray => {
   const stated = new RegExp(`const ${name} = ([0-9._]+);`).exec(source);
@@ -126,18 +129,17 @@ const printed = (
   }
 };
 
-const [, , first, ...others] = process.argv;
-if (process.env.BEVRIN_SENSITIVITY) console.log(JSON.stringify(await tablesOf(first)));
+const wanted = process.argv.slice(2);
+if (process.env.BEVRIN_SENSITIVITY) console.log(JSON.stringify(await tablesOf(wanted[0])));
 else {
   const root = mkdtempSync(join(tmpdir(), 'bevrin-sensitivity-'));
   try {
     copySources(root);
     mkdirSync('.cache', { recursive: true });
     symlinkSync(resolve('.cache'), join(root, '.cache'));
-    const wanted = [first, ...others];
-    if (first === '--every') printed(root, others.flatMap(everyIn), [0.5, 2]);
-    else
-      printed(root, first ? DECIDING.filter(([, name]) => wanted.includes(name)) : DECIDING, [0.8, 1, 1.2]);
+    const named = DECIDING.filter(([, name]) => wanted.length === 0 || wanted.includes(name));
+    if (wanted[0] === '--every') printed(root, wanted.slice(1).flatMap(everyIn), [0.5, 2]);
+    else printed(root, named, [0.8, 1, 1.2]);
   } finally {
     rmSync(root, { recursive: true, force: true });
   }

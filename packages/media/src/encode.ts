@@ -99,7 +99,8 @@ const colourTags = ({ matrix, transfer, range }: Required<RawVideo>['colour']): 
   '-color_range',
   range === 'limited' ? 'tv' : 'pc',
 ];
-const HD = { matrix: 'bt709', transfer: 'bt709', range: 'limited' } as const;
+/** How codes are to be understood where nothing else is said. */
+export const HD_COLOUR = { matrix: 'bt709', transfer: 'bt709', range: 'limited' } as const;
 
 /** How ffmpeg is told to read raw frames from its standard input. */
 export const rawInput = (
@@ -124,7 +125,7 @@ export const rawInput = (
  * @throws {Error} with the encoder's stderr
  */
 export const encodeFrames = async (
-  { width, height, frameRate, pixelFormat, colour = HD }: RawVideo,
+  { width, height, frameRate, pixelFormat, colour = HD_COLOUR }: RawVideo,
   codec: Codec,
   frames: Iterable<Uint8Array>,
   path: string,

@@ -4,7 +4,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { encodeFrames, CODECS, type Codec, type Storage } from '@bevrin/media';
+import { encodeFrames, CODECS, HD_COLOUR, type Codec, type Storage } from '@bevrin/media';
 import { rationalToNumber } from '@bevrin/contract';
 import { pixelFormatName, stepsOf, type PictureFormat } from './camera/format.js';
 import { both, changing, fading, flash, pulsing, steady, unsteady, type Light } from './camera/light.js';
@@ -293,7 +293,7 @@ export const renderClip = async (
       height,
       frameRate,
       pixelFormat: pixelFormatName(format),
-      colour: { matrix: 'bt709', transfer: 'bt709', range: format.range ?? 'limited' },
+      colour: { ...HD_COLOUR, ...(format.range && { range: format.range }) },
     },
     codec,
     frames(),
