@@ -1,11 +1,9 @@
 import { atPlace, MAD_TO_SIGMA, median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Level } from '../picture/pyramid.js';
-import type { Registration, Similarity } from './similarity.js';
+import { SETTLED, type Registration, type Similarity } from './similarity.js';
 
 const POINT_GRID = 32;
-/** Stop when a pass moves the picture by less than this, pixels of the level. */
-const SETTLED = 0.002;
 const LEAST_POINTS = 12;
 /** How much noise counts against a point's contrast. */
 const NOISE_REACH = 2;

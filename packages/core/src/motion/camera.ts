@@ -11,7 +11,8 @@ import {
   STIFF,
   type Fit,
 } from './camera-fit.js';
-import type { Similarity } from './similarity.js';
+import { SETTLED, type Similarity } from './similarity.js';
+import { AT_THE_EDGE } from './votes.js';
 import type { TileMotions } from './tiles.js';
 
 /** A place in a picture, pixels about its middle. */
@@ -45,8 +46,6 @@ const LEAST_KNOWN = 0.5;
 const WELL_KNOWN = 2;
 const MOST_KNOWN = 12;
 const PASSES = 6;
-/** Stop when a pass moves the middle by less than this, pixels. */
-const SETTLED = 0.002;
 /** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
 const AGREES = 0.12;
 /**
@@ -66,8 +65,6 @@ const CANDIDATES = 48;
 /** Where fewer of the tiles than this follow, a wider fit and a start that leans are tried; one is taken that has so much more behind it. */
 const FEW_FOLLOW = 0.85;
 const MORE_BACK = 1.25;
-/** Subjects stand in the middle more often than not. */
-const AT_THE_EDGE = 1.5;
 /** The first guess stands unless another motion has this many more behind it. */
 const LEAD = 1.05;
 const STRIPES_SPEAK = 0.04;

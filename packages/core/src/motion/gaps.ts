@@ -8,10 +8,8 @@ const ABOUT = 3;
 const LEAST_KNOWN = 2;
 /** The camera goes at least this fast, share of the width a frame: less is within what a hand does. */
 const LEAST_SPEED = 0.0012;
-/** The frames about it agree this closely, shares of the speed. */
+/** The frames about it agree this closely, shares of the speed, and so does a step over one lost frame with twice as much. */
 const AGREE = 0.25;
-/** A step over one lost frame is twice as long, within this share of the speed. */
-const TWICE = 0.3;
 
 /**
  * Frames before which one was lost: the camera, steady before and after, moves twice as far into them as about them.
@@ -41,7 +39,7 @@ export const lostBefore = (
       const speed = Math.hypot(dx, dy);
       if (speed < LEAST_SPEED * width) continue;
       const even = about.every((s) => Math.hypot(s.dx - dx, s.dy - dy) < AGREE * speed);
-      if (even && Math.hypot(here.dx - 2 * dx, here.dy - 2 * dy) < TWICE * speed) found.push(f);
+      if (even && Math.hypot(here.dx - 2 * dx, here.dy - 2 * dy) < AGREE * speed) found.push(f);
     }
     return found;
   });

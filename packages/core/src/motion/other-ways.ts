@@ -1,3 +1,4 @@
+import { LEAST_FRAMES } from './shots.js';
 import type { Level } from '../picture/pyramid.js';
 import type { SurroundingStep } from './beside.js';
 import type { CameraMotion } from './camera.js';
@@ -25,8 +26,6 @@ export interface OtherCourse {
   readonly steps: 'stands' | readonly (SurroundingStep | null)[];
 }
 
-/** A stretch of fewer frames is not asked: only what went its own way in it is kept. */
-const LEAST_FRAMES = 8;
 /** Through a longer take what surrounds is not kept: ten minutes of it are ten megabytes. */
 const MOST_FRAMES = 15_000;
 

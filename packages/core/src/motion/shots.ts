@@ -3,6 +3,9 @@ import { mean, median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 import { DissolveFinder, productOf } from './dissolves.js';
 
+/** A shot of fewer frames shows neither a rhythm nor a path. */
+export const LEAST_FRAMES = 12;
+
 const COLUMNS = 16;
 const ROWS = 9;
 /** Dissimilarity (1 − correlation of the coarse pictures) from which a change can be a cut. */

@@ -13,6 +13,9 @@ export interface Similarity {
 /** No motion at all. */
 export const STILL: Similarity = { dx: 0, dy: 0, zoom: 0, turn: 0 };
 
+/** A fit has settled once a pass moves the picture by less than this, pixels of the level. */
+export const SETTLED = 0.002;
+
 /** How a picture lies over the one before, and how much of it agrees; pixels of that picture. */
 export interface Registration {
   readonly motion: Similarity;

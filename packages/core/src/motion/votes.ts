@@ -18,7 +18,7 @@ const LEAST_VOTES = 3;
 const LEAD = 1.2;
 
 /** A tile at the edge of the picture counts this much: subjects stand in the middle more often than not. */
-const AT_THE_EDGE = 1.5;
+export const AT_THE_EDGE = 1.5;
 
 interface Shift {
   readonly dx: number;

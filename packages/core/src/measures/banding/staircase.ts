@@ -11,8 +11,10 @@ export interface Reduced {
   readonly factor: number;
 }
 
-/** Steps lower than this are no step of an 8-bit picture; higher ones are edges of things. % of range. */
-const LOWEST = 0.35;
+/** One code of 8 bits, % of range. */
+const ONE_CODE = 100 / 219;
+/** Steps lower than three quarters of that are no step of an 8-bit picture; higher ones than this are edges of things. % of range. */
+const LOWEST = 0.75 * ONE_CODE;
 const HIGHEST = 9;
 /** A step happens within this many pixels to each side, and the plateaus beside it are looked at over so many more. */
 const WITHIN = 2;
@@ -30,9 +32,6 @@ const HIGH = 2;
 const LEAST_HIGH_STEPS = 3;
 /** Between two steps the level drifts by at most this share of them, or by one code of 8 bits. */
 const LEVEL = 0.35;
-const ONE_CODE = 0.48;
-/** Steps further apart than this share of the side do not belong together. */
-const FARTHEST = 0.8;
 
 /** Where grain was there before the steps, a step is a mixture of both codes: restless by this share of the step at least, … */
 const MIXED = 0.12;
@@ -104,7 +103,7 @@ const chained = (contours: readonly Contour[], length: number, leastHigh: number
   const stairs: Staircase[] = [];
   for (let first = 0; first < contours.length;) {
     let last = first;
-    while (last + 1 < contours.length && follows(contours[last], contours[last + 1], length)) last++;
+    while (last + 1 < contours.length && follows(contours[last], contours[last + 1])) last++;
     const steps = contours
       .slice(first, last + 1)
       .map((c) => ({ height: Math.abs(c.height), level: (c.before + c.after) / 2 }));
@@ -121,12 +120,11 @@ const chained = (contours: readonly Contour[], length: number, leastHigh: number
   return stairs;
 };
 
-const follows = (a: Contour, b: Contour, length: number): boolean => {
+const follows = (a: Contour, b: Contour): boolean => {
   const ratio = b.height / a.height;
   return (
     ratio > 1 / ALIKE &&
     ratio < ALIKE &&
-    b.at - a.at <= FARTHEST * length &&
     Math.abs(b.before - a.after) <=
       Math.max(ONE_CODE, LEVEL * Math.min(Math.abs(a.height), Math.abs(b.height)))
   );

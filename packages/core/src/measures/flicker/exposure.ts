@@ -19,13 +19,8 @@ const SOON_SEC = SEEN_SEC / 8;
 const LEAST_SIZE = 0.055;
 /** More is a fade: two stops. */
 const MOST_SIZE = 1.4;
-/** A change explains all but this share of what the light does about it beyond a steady drift … */
+/** A change explains all but this share of what the light does about it beyond a steady drift: what swings as far swings on afterwards. */
 const MOST_LEFT = 0.3;
-/** … and is this much larger than what it leaves, standard deviations: what swings as far as this swings on afterwards. */
-const STANDS_OUT = 4;
-/** Light that goes up and down this often in a row, never longer than this at one level, swings: it has not changed. */
-const SWINGS = 4;
-const SWING_SEC = 2;
 const MOST_CHANGES = 12;
 /** Durations that are tried grow by this factor. */
 const FINER = 1.25;
@@ -125,11 +120,8 @@ const fitRamp = (sums: Sums, from: number, to: number, a: number, d: number): Fi
   };
 };
 
-const isChange = ({ size, left, without, known }: Fit): boolean =>
-  Math.abs(size) >= LEAST_SIZE &&
-  Math.abs(size) <= MOST_SIZE &&
-  left <= MOST_LEFT * without &&
-  Math.abs(size) >= STANDS_OUT * Math.sqrt(left / Math.max(1, known - 3));
+const isChange = ({ size, left, without }: Fit): boolean =>
+  Math.abs(size) >= LEAST_SIZE && Math.abs(size) <= MOST_SIZE && left <= MOST_LEFT * without;
 
 /** Light is followed no better than this, log. */
 const FOLLOWED_TO = 0.003;
@@ -218,19 +210,6 @@ const plainest = (
   return best;
 };
 
-/** Whether changes follow each other up and down like a light that swings. */
-const swings = (changes: readonly ExposureChange[], frameRate: number): boolean => {
-  let run = 1;
-  for (let i = 1; i < changes.length; i++) {
-    const [before, now] = [changes[i - 1], changes[i]];
-    const turns =
-      before.size * now.size < 0 && now.frame - before.frame - before.frames < SWING_SEC * frameRate;
-    run = turns ? run + 1 : 1;
-    if (run >= SWINGS) return true;
-  }
-  return false;
-};
-
 /**
  * Steps and ramps of the exposure: an iris, automatic exposure, a cloud. Each leads from one level that lasts to another
  * that lasts; what comes back to its level again and again is flicker, and is not among them.
@@ -246,8 +225,7 @@ export const exposureChangesIn = (curve: Float64Array, frameRate: number): Expos
     // What lies close to another was fitted while that was in the way.
     for (let round = 0; round < SETTLED_AFTER; round++) changes = settled(curve, changes, frameRate);
   }
-  changes.sort((a, b) => a.frame - b.frame);
-  return swings(changes, frameRate) ? [] : changes;
+  return changes.sort((a, b) => a.frame - b.frame);
 };
 
 /** A ramp sets in and ends softly: so much more of it on each side is not looked at. */

@@ -1,7 +1,6 @@
 /** More changes than this share of the frames, and they are flicker, not flashes; a few are allowed in any clip. */
 const MOST_SHARE = 0.03;
 const ANY_CLIP_STEPS = 4;
-const ANY_CLIP_FRAMES = 2;
 /** A flash changes the light by more than this (log) from one frame to the next, */
 const LEAST_STEP = 0.12;
 /** is over within so many frames, */
@@ -48,5 +47,5 @@ export const outstandingIn = (curve: Float64Array): ReadonlySet<number> => {
   if (sorted.length === 0) return found;
   const typical = sorted[Math.floor(sorted.length * NEARLY_ALL)];
   curve.forEach((v, t) => Math.abs(v) > Math.max(STANDS_OUT * typical, LEAST_HEIGHT) && found.add(t));
-  return found.size > Math.max(ANY_CLIP_FRAMES, MOST_SHARE * curve.length) ? new Set() : found;
+  return found;
 };

@@ -1,3 +1,4 @@
+import { LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { flicker as described, type FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
@@ -16,8 +17,6 @@ import { rounded } from '../../maths/round.js';
 
 export type FlickerReading = Reading<FlickerValues, { lightPct: (number | null)[] }>;
 
-/** A shot shorter than this shows no rhythm. */
-const LEAST_FRAMES = 12;
 const SPECTRUM_POINTS = 400;
 const CURVE_DIGITS = 1e4;
 

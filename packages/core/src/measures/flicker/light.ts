@@ -87,8 +87,6 @@ export class LightFollower {
   }
 }
 
-/** Where so many tiles went their own way that too few would be left, none is left out. */
-const MOST_STRANGE = 0.6;
 /** A stranger covers the tiles this far about it, shares of the height and the width. */
 const STRANGER_HIGH = 0.05;
 
@@ -105,7 +103,7 @@ const leaveOutStrangers = (
     for (let band = first; band <= last; band++) strange[band * COLUMNS + column] = 1;
   }
   const lost = strange.reduce((n, s) => n + s, 0);
-  if (lost > MOST_STRANGE * tiles.length) return;
+  if (tiles.length - lost < LEAST_USABLE * tiles.length) return;
   strange.forEach((s, t) => {
     if (s) tiles[t] = NaN;
   });

@@ -1,3 +1,4 @@
+import { LEAST_FRAMES } from '../../motion/shots.js';
 import { mean, median, weightedMedian } from '../../maths/robust.js';
 import { outstandingIn } from './flashes.js';
 import { BANDS } from './light.js';
@@ -24,8 +25,7 @@ export interface ShotFlicker {
   readonly middle: Float64Array;
 }
 
-/** With fewer frames of known light than this, in number or in share of those whose light holds, nothing is claimed. */
-const LEAST_KNOWN = 12;
+/** With light known in a smaller share of the frames in which it holds, nothing is claimed. */
 const LEAST_KNOWN_SHARE = 0.2;
 /** Share of the power that one frequency must explain before the flicker counts as regular. */
 const REGULAR = 0.55;
@@ -52,7 +52,7 @@ export const analyseShot = (
 ): ShotFlicker | null => {
   const bands = withoutFlashes(curves).map(toLight);
   const known = bands[0].reduce((n, v) => n + (Number.isNaN(v) ? 0 : 1), 0);
-  if (known < Math.max(LEAST_KNOWN, holding * LEAST_KNOWN_SHARE)) return null;
+  if (known < Math.max(LEAST_FRAMES, holding * LEAST_KNOWN_SHARE)) return null;
   const light = acrossBands(bands, sureness(errors));
   const wholeRms = Math.sqrt(power(light));
   // Every band shows the same bars: the middle one of all is not led astray by those that something passes through.

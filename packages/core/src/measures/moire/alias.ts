@@ -35,9 +35,6 @@ const TELLING = 0.5;
 const LEAST_TELLING = 2;
 /** Mean cosine of the difference to what a hypothesis foretells. */
 const FITS = 0.54;
-/** A wide pattern is more often one of the scene that moves by itself: it must fit better. */
-const WIDE_PX = 18;
-const WIDE_FITS = 0.75;
 const BETTER = 0.4;
 /** A pattern that turns as the scene does, to this mean cosine, belongs to it. */
 const BELONGS = 0.8;
@@ -135,8 +132,7 @@ export const aliasIn = (
   const crawl = (nx: number, ny: number): number =>
     mean(moving.map((s) => Math.abs(nx * s.dx + ny * s.dy))) * periodPx;
   const lumaless = all.filter((s) => s.lumaless).length > all.length / 2;
-  if (best && best.fit >= (periodPx > WIDE_PX ? WIDE_FITS : FITS) && best.lead >= BETTER)
-    return alias(crawl(best.nx, best.ny));
+  if (best && best.fit >= FITS && best.lead >= BETTER) return alias(crawl(best.nx, best.ny));
   // Colour without luma is false colour, unless it is seen to move with the scene, or to move as no alias would.
   const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
   const isScene = (seen: typeof moving): boolean =>

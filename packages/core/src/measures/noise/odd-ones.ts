@@ -1,9 +1,10 @@
 import { madSigma, median } from '../../maths/robust.js';
 import type { BlockNoise } from './block-noise.js';
 
-/** A block whose difference holds so many times the power of most is odd … */
-const STANDS_OUT = 4;
-/** … as is one whose neighbouring samples differ less than in most, by so many times what that scatters: a piece of picture. */
+/**
+ * A block whose difference holds so many times the power of most is odd, as is one whose neighbouring samples differ less than in
+ * most, by so many times what that scatters: a piece of picture.
+ */
 const ODD = 4;
 
 /** How alike neighbouring samples of a difference are: not at all where it is fine noise. */
@@ -18,6 +19,6 @@ export const oddOnes = (read: readonly BlockNoise[]): number[] => {
   const even = read.map(evenness);
   const most = median(even) + ODD * madSigma(even);
   return [...read.keys()]
-    .filter((i) => read[i].power.luma > STANDS_OUT * usual || even[i] > most)
+    .filter((i) => read[i].power.luma > ODD * usual || even[i] > most)
     .sort((a, b) => read[b].power.luma - read[a].power.luma);
 };

@@ -1,3 +1,4 @@
+import { LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { rollingShutter as described, type RollingShutterValues } from './descriptor.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
@@ -12,7 +13,6 @@ export type RollingShutterReading = Reading<RollingShutterValues, { leanPx: (num
 const PLAIN = 0.72;
 /** Movement of the camera from frame to frame must change by this much, clip pixels a frame (RMS), to show a read-out. */
 const LEAST_CHANGE = 0.12;
-const LEAST_FRAMES = 12;
 
 /**
  * Rolling shutter: the share of the frame interval that the sensor takes from its first row to its last, from how

@@ -7,9 +7,8 @@ import { whipsIn, type Whip } from './whips.js';
 
 /** A camera whose whole path stays within this share of the width (RMS) is locked off. */
 const LOCKED_OFF = 0.0003;
-/** A pan goes at least this share of the width a second, and leads this share of its way in one direction. */
+/** A pan goes at least this share of the width a second from where it began. */
 const PAN_PER_SEC = 0.012;
-const ONE_WAY = 0.75;
 /** A travelling camera, or a zoom, changes the scale by at least this share a second. */
 const TRAVEL_PER_SEC = 0.012;
 
@@ -130,10 +129,8 @@ const kindOf = (
     return 'locked-off';
   const [cx, cy, cz] = [x, y, zoom].map((v) => slowCourse(v, frameRate, INTENDED_MOTION_HZ / 2));
   const last = cx.length - 1;
-  let way = 0;
-  for (let f = 1; f <= last; f++) way += Math.hypot(cx[f] - cx[f - 1], cy[f] - cy[f - 1]);
   const led = Math.hypot(cx[last] - cx[0], cy[last] - cy[0]);
   if (Math.abs(cz[last] - cz[0]) > TRAVEL_PER_SEC * seconds) return 'travelling';
-  if (led > PAN_PER_SEC * width * seconds && led > ONE_WAY * way) return 'panning';
+  if (led > PAN_PER_SEC * width * seconds) return 'panning';
   return 'hand-held';
 };

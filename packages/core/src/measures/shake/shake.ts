@@ -1,3 +1,4 @@
+import { LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Overrides, type Reading } from '#terms';
 import { shake as described, type ShakeValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
@@ -18,8 +19,6 @@ export type ShakeReading = Reading<
   Record<(typeof PLACES)[number] | 'jitterTurn' | 'jitterZoom', (number | null)[]>
 >;
 
-/** A shot shorter than this shows no movement that could be told from a move. */
-const LEAST_FRAMES = 12;
 /** Share of the frames whose movement must be known. */
 const LEAST_KNOWN = 0.6;
 /** Jitter below this, clip pixels, has no frequency worth a name. */

@@ -1,9 +1,8 @@
 import { median } from '../../maths/robust.js';
 
-/** A move that throws the picture aside by this share of its width in one go, in so many seconds, is meant: */
+/** A move that throws the picture aside by this share of its width in one go, and takes longer than a kick, in seconds, is meant: */
 const LEAST_WAY = 0.04;
 const LEAST_SEC = 0.12;
-const MOST_SEC = 1;
 /** at its fastest it goes so many times as fast as the camera mostly does, */
 const FASTER = 6;
 /** and so long before and after it the camera stands at other places: what comes back is a jolt. */
@@ -37,8 +36,7 @@ export const whipsIn = (x: Float64Array, y: Float64Array, frameRate: number, wid
     let [from, to] = [f - 1, f];
     while (from > 0 && goesOn(from)) from--;
     while (to + 1 < x.length && goesOn(to + 1)) to++;
-    const seconds = (to - from) / frameRate;
-    if (seconds < LEAST_SEC || seconds > MOST_SEC || from < about || to + about >= x.length) continue;
+    if (to - from < LEAST_SEC * frameRate || from < about || to + about >= x.length) continue;
     const way = Math.hypot(x[to] - x[from], y[to] - y[from]);
     if (!(way >= LEAST_WAY * width)) continue;
     const [before, after] = [placeOf(from - about, from + 1), placeOf(to, to + about + 1)];

@@ -19,9 +19,8 @@ const STEADY = 0.002;
 const SHARP = 0.85;
 /** A sharp frame is near when it is at most this many frames away. */
 const NEAR = 3;
-/** A longer run has no sharp frames of the same content about it. */
+/** A longer run has no sharp frames of the same content about it, and is longer than a jolt. */
 const LONGEST_RECOVERABLE = 5;
-const LONG_MOVE = 8;
 /** A move blurs when it goes this much faster than usual, and this share of the width in a frame. */
 const FASTER = 1.6;
 const BLURRING = 0.0018;
@@ -163,7 +162,7 @@ export const softRuns = (
       while (end + 1 <= endFrame && relative[end + 1] < soft) end++;
       const fastest = Math.max(...speed.slice(f, end + 1));
       const moving = fastest > BLURRING * width && fastest > FASTER * usual;
-      const long = end - f + 1 > LONG_MOVE;
+      const long = end - f + 1 > LONGEST_RECOVERABLE;
       const sharpWithin = (from: number, to: number): boolean =>
         from <= to &&
         relative.slice(Math.max(startFrame, from), Math.min(endFrame, to) + 1).some((r) => r >= SHARP);

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import type { Place } from '../place.js';
-import { chanceOf, isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
+import { isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
 
 const SIZE = { width: 960, height: 540 };
 
@@ -73,13 +73,6 @@ describe('a place among dots of the scene', () => {
       }
       expect(taken / 400, `${count} dots`).to.be.below(0.03);
     }
-  });
-
-  it('is weighed by the chance that so many stand there', () => {
-    expect(chanceOf(0, 3)).to.equal(1);
-    expect(chanceOf(1, 0.1)).to.be.closeTo(1 - Math.exp(-0.1), 1e-12);
-    expect(chanceOf(3, 1)).to.be.closeTo(0.0803, 1e-4);
-    expect(chanceOf(4, 0)).to.equal(0);
   });
 
   it('may look like a fault by chance where there are many dots: one among ten, two among fifteen, not five among twenty', () => {

@@ -1,8 +1,7 @@
+import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
 import { median } from '../../../maths/robust.js';
 import { isOneWith, type Place } from '../place.js';
 
-/** So many dots by chance alone are less likely than this: of faults that lie anywhere one or two in a hundred are given up. */
-const BY_CHANCE = 0.002;
 /** Fewer dots than these are no crowd, however close they are; */
 const LEAST = 3;
 /** and of those about a place so many are looked at, the nearest first. */
@@ -10,7 +9,9 @@ const NEAREST = 8;
 /** Of the dots of a held scene that stand as alone as a fault, one in so many looks like one in all else (4 of 130 in photographs, so hardly more). */
 const DOTS_TO_ONE_ALIKE = 20;
 /** As many faults as this share of such scenes would show by chance are none. */
-const MAY_BE_CHANCE = 0.15;
+export const MAY_BE_CHANCE = 0.15;
+/** As many neighbours are asked about, and the row and the column: by none of them all a fault that lies anywhere is taken for one of a crowd. */
+const LOOKS = NEAREST - LEAST + 1 + 2;
 /** What stands in one row, or in one column, lies within so many pixels to each side. */
 const IN_LINE = 4;
 
@@ -80,14 +81,4 @@ const besides = (place: Place, dots: readonly Place[]): readonly Place[] => {
 };
 
 const isUnlikely = (count: number, mean: number): boolean =>
-  count >= LEAST && chanceOf(count, mean) < BY_CHANCE;
-
-/** The chance of at least so many where a mean is expected, and each falls where it falls (Poisson 1837). */
-export const chanceOf = (least: number, mean: number): number => {
-  let [fewer, term] = [0, Math.exp(-mean)];
-  for (let k = 0; k < least; k++) {
-    fewer += term;
-    term *= mean / (k + 1);
-  }
-  return Math.max(0, 1 - fewer);
-};
+  count >= LEAST && chanceOf(count, mean) < BY_CHANCE / LOOKS;

@@ -1,6 +1,7 @@
 import type { Plane } from '../../../picture/frame.js';
 import { quantile } from '../../../maths/robust.js';
-import { chanceOf } from './crowd.js';
+import { chanceOf } from '../../../maths/chance.js';
+import { MAY_BE_CHANCE } from './crowd.js';
 import type { Suspect } from './suspect.js';
 
 /** Radii of the square rings that are looked at, px: beyond what a mosaic and a codec smear a fault over. */
@@ -144,8 +145,6 @@ export const OUT_OF_STILL = 1.7;
 
 /** Of the scene's dots of one colour one in so many looks as a photosite does (held photographs: 1 in 80, where they are few 1 in 6). */
 const TINTED_TO_ONE_ALIKE = 8;
-/** As many as are seen would be there by chance in one of ten such scenes. */
-const SITES_BY_CHANCE = 0.1;
 
 /** What tells a fault from the scene besides the ground around it. */
 interface Signs {
@@ -215,7 +214,7 @@ export const weigh = (
 const mayBeDrawn = (own: Weighed, tinted: readonly Weighed[], sites: readonly Weighed[]): boolean => {
   const peersAmong = (dots: readonly Weighed[]): number => dots.filter((o) => isPeer(o, own)).length;
   const alike = peersAmong(sites);
-  return chanceOf(alike + 1, (peersAmong(tinted) - alike) / TINTED_TO_ONE_ALIKE) > SITES_BY_CHANCE;
+  return chanceOf(alike + 1, (peersAmong(tinted) - alike) / TINTED_TO_ONE_ALIKE) > MAY_BE_CHANCE;
 };
 
 /** Whether another place looks as one does: as strong, as isolated, and no part of the same thing. */

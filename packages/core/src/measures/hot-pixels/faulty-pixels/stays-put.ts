@@ -1,3 +1,4 @@
+import { BY_CHANCE } from '../../../maths/chance.js';
 import { EXPECTED, isolationOnSlope, ON_EVEN_GROUND, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
 import type { Pointed } from './pointed.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
@@ -13,9 +14,7 @@ export interface Carried {
 /** Frames in which the camera points this near to one of them, clip pixels, show the scene's dots in the same place. */
 export const SAME_PLACE_PX = 1;
 /** A place that stays put is so much likelier than chance, were it one of few; of many, no more are told by chance than are expected. */
-const LEAST_ODDS = 100;
-/** Of faults that stand out now and then, one in a hundred is given up for standing out more often later on by chance. */
-const CAME_BY_CHANCE = 0.01;
+const LEAST_ODDS = 1 / BY_CHANCE;
 /** The mean over frames in which the scene moved is even about a fault: so far it stands out of it. */
 const OUT_OF_MEAN = 0.4;
 /**
@@ -43,8 +42,7 @@ export const isOnEvenGround = (s: Suspect): boolean => isolationOnSlope(s) >= ON
  * well; so a little more are given up than by chance. Of one on even ground what it lay on before hid it.
  */
 export const cameToLieThere = (s: Suspect): boolean =>
-  chanceOfSoFew(s.before.stoodOut, s.before.looks, s.stoodOut, s.frames) < CAME_BY_CHANCE &&
-  !isOnEvenGround(s);
+  chanceOfSoFew(s.before.stoodOut, s.before.looks, s.stoodOut, s.frames) < BY_CHANCE && !isOnEvenGround(s);
 
 /** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
 export const isOnPassingGround = (s: Suspect): boolean => {

@@ -1,4 +1,5 @@
 import type { ClipFacts } from '#terms';
+import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
 import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
@@ -22,11 +23,9 @@ const KEEP_EVERY = 1.25;
 /** A camera that goes no further than a spot is wide is looked at more often, over shorter distances. */
 const KEEP_EVERY_NEAR = KEEP_EVERY / 4;
 const APART_NEAR = [3.5, 4.5, 6];
-/**
- * A spot stands this many standard errors of its looks above nothing: of the thousand places of its size that a picture has, one
- * does by chance in a picture of a hundred.
- */
-const BEYOND_LOOKS = 4.3;
+/** A picture has so many places of a spot's size, and a spot stands as far out of the errors of its looks as none of them does by chance. */
+const PLACES = 1000;
+const BEYOND_LOOKS = sigmasBeyond(BY_CHANCE / PLACES);
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */

@@ -1,8 +1,7 @@
+import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
 import { mean } from '../../../maths/robust.js';
 import type { Place } from '../place.js';
 
-/** Of places that lie anywhere, one set in a hundred is taken for a crowd: so many standard errors below what is expected. */
-const ONE_IN_A_HUNDRED = 2.326;
 /** A distance to the nearest tells nothing of fewer than these. */
 const LEAST = 3;
 
@@ -28,5 +27,5 @@ export const areScattered = (
   const [area, edge] = [width * height, 2 * (width + height)];
   const expected = 0.5 * Math.sqrt(area / n) + (edge * (0.0514 + 0.041 / Math.sqrt(n))) / n;
   const error = Math.sqrt((0.0703 * area) / n ** 2 + 0.037 * edge * Math.sqrt(area / n ** 5));
-  return mean(nearest) > expected - ONE_IN_A_HUNDRED * error;
+  return mean(nearest) > expected - sigmasBeyond(BY_CHANCE) * error;
 };

@@ -1,4 +1,5 @@
 import type { ClipFacts } from '#terms';
+import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
 import { bilinearWithin } from '../../../maths/bilinear.js';
 import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
@@ -27,11 +28,8 @@ const CLEAR = 4;
 const MOST_OTHERWISE = 0.2;
 /** A frame in which they lie close to each other shows something else that moves (a train, water, leaves), and so do those close to it. */
 const BUSY_ABOUT = 4;
-/** Where more of the frames than this show something else, those that are left tell nothing of the clip. */
-const MOST_BUSY = 0.75;
-/** A part of the picture where they come in more frames than this, and in so many standard deviations more than anywhere, moves by itself. */
-const LIVELY_FRAMES = 3;
-const LIVELY_ABOVE = 3;
+
+/** Parts of the picture: one in which they come in more frames than they would by chance in any, moves by itself. */
 const COLUMNS = 24;
 const ROWS = 14;
 const MOST_FRAMES_LISTED = 2000;
@@ -210,7 +208,8 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   finish(): SpecksFound | null {
     if (this.frames.length < 3) return null;
     const anywhere = this.lively.reduce((sum, n) => sum + n, 0) / this.lively.length;
-    const most = Math.max(LIVELY_FRAMES, anywhere + LIVELY_ABOVE * Math.sqrt(anywhere));
+    const isLively = (cell: number): boolean =>
+      chanceOf(this.lively[cell], anywhere) < BY_CHANCE / this.lively.length;
     const shots = this.motion.shots();
     const aboutBusy = new Set(
       this.busy.flatMap((b) => Array.from({ length: 2 * BUSY_ABOUT + 1 }, (_, i) => b - BUSY_ABOUT + i)),
@@ -222,18 +221,18 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       .map(({ frame, specks }) => ({
         frame,
         specks: specks
-          .filter((s) => this.lively[s.cell] <= most)
+          .filter((s) => !isLively(s.cell))
           .map(({ x, y, areaPx, contrastPct }) => ({ x, y, areaPx, contrastPct })),
       }))
       .filter((f) => f.specks.length > 0);
     const all = frames.flatMap((f) => f.specks);
     // What was not looked at has as many as the rest.
     const quiet = this.frames.filter(inside);
-    if (quiet.length < (1 - MOST_BUSY) * this.frames.length) return null;
     const counted = quiet.filter((f) => this.found.has(f)).length;
+    if (counted === 0) return null;
     // Neither do those that were laid in where others are not counted.
     const told = this.laidIn.filter((l) => inside(l.frame));
-    const again = told.filter((l) => l.again && this.lively[l.cell] <= most).length;
+    const again = told.filter((l) => l.again && !isLively(l.cell)).length;
     const { times, error } = foundAgain(all.length, told.length, again);
     const areas = all.map((s) => s.areaPx);
     const perFrame = (times * all.length) / Math.max(1, counted) / this.lookedAt;

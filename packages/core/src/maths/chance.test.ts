@@ -1,0 +1,19 @@
+import { expect } from 'chai';
+import { chanceOf, sigmasBeyond } from './chance.js';
+
+describe('chance', () => {
+  it('is that of so many or more where a mean is expected', () => {
+    expect(chanceOf(0, 3)).to.equal(1);
+    expect(chanceOf(1, 0.1)).to.be.closeTo(1 - Math.exp(-0.1), 1e-12);
+    expect(chanceOf(3, 1)).to.be.closeTo(0.0803, 1e-4);
+    expect(chanceOf(4, 0)).to.equal(0);
+  });
+
+  it('says how far out normal errors reach, as tables do', () => {
+    expect(sigmasBeyond(0.5)).to.be.closeTo(0, 1e-3);
+    expect(sigmasBeyond(0.05)).to.be.closeTo(1.6449, 1e-3);
+    expect(sigmasBeyond(0.01)).to.be.closeTo(2.3263, 1e-3);
+    expect(sigmasBeyond(1e-5)).to.be.closeTo(4.2649, 1e-3);
+    expect(sigmasBeyond(1e-9)).to.be.closeTo(5.9978, 1e-3);
+  });
+});
