@@ -128,7 +128,7 @@ const Jobs = ({ clip, jobs, trying }: { clip: ClipDetail; jobs: readonly ClipTri
               onClick={() => trying.choose(job.id, job.trial?.choice.run ?? 0)}
               className="flex-1 text-left aria-pressed:font-semibold enabled:hover:underline"
             >
-              {job.createdAt.slice(11, 16)} {job.who === '' ? 'tried without being asked' : job.who}
+              {job.createdAt.slice(11, 16)} {job.who === '' ? 'without being asked' : job.who}
               {job.trial &&
                 `, ${job.trial.runs.length} ${job.trial.runs.length === 1 ? 'setting' : 'settings'}`}
             </button>
