@@ -7,6 +7,9 @@ describe('chance', () => {
     expect(chanceOf(1, 0.1)).to.be.closeTo(1 - Math.exp(-0.1), 1e-12);
     expect(chanceOf(3, 1)).to.be.closeTo(0.0803, 1e-4);
     expect(chanceOf(4, 0)).to.equal(0);
+    // Of a long clip: three standard deviations above two thousand, which hardly ever happens, and the mean itself.
+    expect(chanceOf(2134, 2000)).to.be.closeTo(0.0015, 3e-4);
+    expect(chanceOf(2000, 2000)).to.be.closeTo(0.5, 0.01);
   });
 
   it('says how far out normal errors reach, as tables do', () => {

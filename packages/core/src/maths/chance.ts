@@ -3,10 +3,11 @@ export const BY_CHANCE = 0.01;
 
 /** The chance of at least so many where a mean is expected, and each falls where it falls (Poisson 1837). */
 export const chanceOf = (least: number, mean: number): number => {
-  let [fewer, term] = [0, Math.exp(-mean)];
+  // By its logarithm: where thousands are expected, the chance of none is too small for a number.
+  let [fewer, log] = [0, -mean];
   for (let k = 0; k < least; k++) {
-    fewer += term;
-    term *= mean / (k + 1);
+    fewer += Math.exp(log);
+    log += Math.log(mean / (k + 1));
   }
   return Math.max(0, 1 - fewer);
 };
