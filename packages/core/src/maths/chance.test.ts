@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { chanceOf, sigmasBeyond } from './chance.js';
+import { chanceOf, shareWithin, sigmasBeyond } from './chance.js';
 
 describe('chance', () => {
   it('is that of so many or more where a mean is expected', () => {
@@ -18,5 +18,16 @@ describe('chance', () => {
     expect(sigmasBeyond(0.01)).to.be.closeTo(2.3263, 1e-3);
     expect(sigmasBeyond(1e-5)).to.be.closeTo(4.2649, 1e-3);
     expect(sigmasBeyond(1e-9)).to.be.closeTo(5.9978, 1e-3);
+  });
+
+  it('says how many lie within so far of the middle, and so far out lie as many as it leaves', () => {
+    expect(shareWithin(0)).to.be.closeTo(0, 1e-6);
+    expect(shareWithin(1)).to.be.closeTo(0.6827, 1e-4);
+    expect(shareWithin(1.96)).to.be.closeTo(0.95, 1e-4);
+    for (const chance of [0.4, 0.1, 0.01, 0.001])
+      expect((1 - shareWithin(sigmasBeyond(chance))) / 2, `beyond ${chance}`).to.be.closeTo(
+        chance,
+        5e-4 * chance ** 0.5,
+      );
   });
 });

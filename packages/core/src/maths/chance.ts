@@ -23,3 +23,11 @@ export const sigmasBeyond = (chance: number): number => {
     t - (2.515517 + t * (0.802853 + t * 0.010328)) / (1 + t * (1.432788 + t * (0.189269 + t * 0.001308)))
   );
 };
+
+/** Share of a normal distribution within so many standard deviations: the error function (Abramowitz and Stegun 1964, 7.1.26). */
+export const shareWithin = (deviations: number): number => {
+  const x = deviations / Math.SQRT2;
+  const t = 1 / (1 + 0.3275911 * x);
+  const series = [0.254829592, -0.284496736, 1.421413741, -1.453152027, 1.061405429];
+  return 1 - series.reduceRight((sum, a) => (sum + a) * t, 0) * Math.exp(-x * x);
+};

@@ -1,3 +1,4 @@
+import { shareWithin } from '../maths/chance.js';
 import type { Figure, Tolerance } from './descriptor.js';
 
 /** Of a normal distribution, 90 % lie within this many standard deviations. */
@@ -28,13 +29,5 @@ export const chanceWithinGoal = (
 ): number => {
   const half = halfInterval(figure, value, scatter);
   if (half === null || !figure.accuracy) return 1;
-  return within(amountOf(figure.accuracy.goal, value) / Math.max(1e-12, half / NINE_OF_TEN));
-};
-
-/** Share of a normal distribution within so many standard deviations: the error function (Abramowitz and Stegun 1964, 7.1.26). */
-const within = (deviations: number): number => {
-  const x = deviations / Math.SQRT2;
-  const t = 1 / (1 + 0.3275911 * x);
-  const series = [0.254829592, -0.284496736, 1.421413741, -1.453152027, 1.061405429];
-  return 1 - series.reduceRight((sum, a) => (sum + a) * t, 0) * Math.exp(-x * x);
+  return shareWithin(amountOf(figure.accuracy.goal, value) / Math.max(1e-12, half / NINE_OF_TEN));
 };

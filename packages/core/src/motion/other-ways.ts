@@ -1,4 +1,4 @@
-import { LEAST_FRAMES } from './shots.js';
+import { isLongEnough } from './shots.js';
 import type { Level } from '../picture/pyramid.js';
 import type { SurroundingStep } from './beside.js';
 import type { CameraMotion } from './camera.js';
@@ -98,7 +98,7 @@ export class OtherWays {
 
   private close(): void {
     const last = this.stretches[this.stretches.length - 1];
-    if (last.endFrame - last.startFrame + 1 >= LEAST_FRAMES) {
+    if (isLongEnough(last)) {
       this.ask(last);
       return;
     }
@@ -141,10 +141,9 @@ export class OtherWays {
 
   /** Asks the record of a stretch what surrounds, and gives it up. */
   private ask(stretch: Stretch): void {
-    const { record, startFrame, endFrame } = stretch;
+    const { record } = stretch;
     if (!record) return;
-    stretch.surroundings =
-      endFrame - startFrame + 1 < LEAST_FRAMES ? null : record.surroundings(this.frameRate);
+    stretch.surroundings = isLongEnough(stretch) ? record.surroundings(this.frameRate) : null;
     stretch.record = null;
   }
 }

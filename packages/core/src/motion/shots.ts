@@ -6,6 +6,10 @@ import { DissolveFinder, productOf } from './dissolves.js';
 /** A shot of fewer frames shows neither a rhythm nor a path. */
 export const LEAST_FRAMES = 12;
 
+/** Whether a shot, or a part of one, has as many frames as it takes to show a rhythm or a path. */
+export const isLongEnough = ({ startFrame, endFrame }: Shot): boolean =>
+  endFrame - startFrame + 1 >= LEAST_FRAMES;
+
 const COLUMNS = 16;
 const ROWS = 9;
 /** Dissimilarity (1 − correlation of the coarse pictures) from which a change can be a cut. */

@@ -1,4 +1,4 @@
-import { LEAST_FRAMES } from '../../motion/shots.js';
+import { isLongEnough, LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { flicker as described, type FlickerValues } from './descriptor.js';
 import { mean } from '../../maths/robust.js';
@@ -72,7 +72,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
     const light = new Array<number | null>(this.steps.length).fill(null);
     const shots: AnalysedShot[] = [];
     const changes: ExposureChange[] = [];
-    const long = this.motion.shots().filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES);
+    const long = this.motion.shots().filter(isLongEnough);
     for (const { startFrame, endFrame } of long) {
       const { light: curves, error } = summed(this.steps.slice(startFrame, endFrame + 1));
       const whole = acrossBands(curves);

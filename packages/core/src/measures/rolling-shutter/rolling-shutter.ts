@@ -1,4 +1,4 @@
-import { LEAST_FRAMES } from '../../motion/shots.js';
+import { isLongEnough, LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { rollingShutter as described, type RollingShutterValues } from './descriptor.js';
 import type { MotionAnalysis } from '../../motion/motion-analysis.js';
@@ -40,7 +40,7 @@ class RunningRollingShutter implements RunningMeasure<RollingShutterReading> {
     const all = motion.steps().map((s, f) => (repeats.has(f) || repeats.has(f - 1) ? null : s));
     const shots = motion
       .shots()
-      .filter((s) => s.endFrame - s.startFrame + 1 >= LEAST_FRAMES)
+      .filter(isLongEnough)
       .map(({ startFrame, endFrame }) => ({ startFrame, steps: all.slice(startFrame, endFrame + 1) }));
     if (shots.length === 0)
       return notMeasurable(`No shot has ${LEAST_FRAMES} frames: the camera's movement cannot be followed.`);

@@ -162,16 +162,16 @@ export const softRuns = (
       while (end + 1 <= endFrame && relative[end + 1] < soft) end++;
       const fastest = Math.max(...speed.slice(f, end + 1));
       const moving = fastest > BLURRING * width && fastest > FASTER * usual;
-      const long = end - f + 1 > LONGEST_RECOVERABLE;
+      const brief = end - f + 1 <= LONGEST_RECOVERABLE;
       const sharpWithin = (from: number, to: number): boolean =>
         from <= to &&
         relative.slice(Math.max(startFrame, from), Math.min(endFrame, to) + 1).some((r) => r >= SHARP);
       runs.push({
         startFrame: f,
         endFrame: end,
-        cause: moving ? (long ? 'move' : 'shake') : 'focus',
+        cause: moving ? (brief ? 'shake' : 'move') : 'focus',
         recoverable:
-          end - f + 1 <= LONGEST_RECOVERABLE &&
+          brief &&
           f > startFrame &&
           end < endFrame &&
           sharpWithin(f - NEAR, f - 1) &&

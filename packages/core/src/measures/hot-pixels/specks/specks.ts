@@ -208,8 +208,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
   finish(): SpecksFound | null {
     if (this.frames.length < 3) return null;
     const anywhere = this.lively.reduce((sum, n) => sum + n, 0) / this.lively.length;
-    const isLively = (cell: number): boolean =>
-      chanceOf(this.lively[cell], anywhere) < BY_CHANCE / this.lively.length;
+    const isLively = Array.from(this.lively, (n) => chanceOf(n, anywhere) < BY_CHANCE / this.lively.length);
     const shots = this.motion.shots();
     const aboutBusy = new Set(
       this.busy.flatMap((b) => Array.from({ length: 2 * BUSY_ABOUT + 1 }, (_, i) => b - BUSY_ABOUT + i)),
@@ -221,7 +220,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
       .map(({ frame, specks }) => ({
         frame,
         specks: specks
-          .filter((s) => !isLively(s.cell))
+          .filter((s) => !isLively[s.cell])
           .map(({ x, y, areaPx, contrastPct }) => ({ x, y, areaPx, contrastPct })),
       }))
       .filter((f) => f.specks.length > 0);
@@ -232,10 +231,10 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     if (counted === 0) return null;
     // Neither do those that were laid in where others are not counted.
     const told = this.laidIn.filter((l) => inside(l.frame));
-    const again = told.filter((l) => l.again && !isLively(l.cell)).length;
+    const again = told.filter((l) => l.again && !isLively[l.cell]).length;
     const { times, error } = foundAgain(all.length, told.length, again);
     const areas = all.map((s) => s.areaPx);
-    const perFrame = (times * all.length) / Math.max(1, counted) / this.lookedAt;
+    const perFrame = (times * all.length) / counted / this.lookedAt;
     return {
       specks: {
         perFrame: round(perFrame),
