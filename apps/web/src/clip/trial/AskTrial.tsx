@@ -65,11 +65,11 @@ export const AskTrial = ({ clip, schema, step, inOut, begunWith }: Props) => {
       }}
     >
       <h3 className="heading">Try other settings</h3>
-      <div className="grid grid-cols-3 gap-x-3 gap-y-1 pt-1">
+      <div className="grid grid-cols-3 items-end gap-x-3 gap-y-1 pt-1">
         {plain.map(([name, s]) => (
           <label key={name}>
             <span
-              className="block truncate text-xs text-soft"
+              className="block text-xs text-balance text-soft"
               title={`${settingName(name)}: ${sentenceOf(s)}`}
             >
               {settingName(name)}
