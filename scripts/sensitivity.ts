@@ -12,6 +12,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { copySources } from '../tests/support/source-copy.js';
+import { DECIDING, MEASURES, statedIn } from './deciding.js';
 
 /**
  * Prints how the accuracy tables move when each of the thresholds that decide most is a fifth lower or higher:
@@ -21,23 +22,6 @@ import { copySources } from '../tests/support/source-copy.js';
  * `npm run sensitivity -- --every FOLDER` halves and doubles every threshold of one folder of measures instead, such as
  * `flicker` or `hot-pixels/faulty-pixels`: what moves no reading may go.
  */
-const MEASURES = 'packages/core/src/measures';
-const DECIDING: readonly (readonly [file: string, name: string])[] = [
-  ['flicker/exposure.ts', 'MOST_LEFT'],
-  ['flicker/exposure.ts', 'STANDS_OUT'],
-  ['flicker/pattern.ts', 'REGULAR'],
-  ['hot-pixels/faulty-pixels/isolation.ts', 'ON_EVEN_GROUND'],
-  ['hot-pixels/faulty-pixels/isolation.ts', 'ROUND'],
-  ['hot-pixels/faulty-pixels/stays-put.ts', 'OUT_OF_MEAN'],
-  ['hot-pixels/faulty-pixels/stays-put.ts', 'LEAST_ODDS'],
-  ['hot-pixels/lens-spots/lens-spots.ts', 'LEAST_DEPTH'],
-  ['banding/staircase.ts', 'QUIET'],
-  ['banding/banding.ts', 'AGREED'],
-  ['moire/alias.ts', 'FITS'],
-  ['moire/peak.ts', 'STANDS_OUT'],
-  ['softness/edge.ts', 'HOLDS'],
-  ['softness/softness.ts', 'SHARPEST_PARTS'],
-];
 
 /** What the clips of one measure read, as the child process tells it in one line. */
 interface Tables {
@@ -68,12 +52,6 @@ const tablesOf = async (measure: string): Promise<Tables> => {
 const measureOf = (file: string): string => {
   const measure = file.split('/')[0].replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
   return measure === 'rollingShutter' ? 'shake' : measure;
-};
-
-const statedIn = (source: string, name: string): RegExpExecArray => {
-  const stated = new RegExp(`const ${name} = ([0-9._]+);`).exec(source);
-  if (!stated) throw new Error(`No threshold ${name} is stated there.`);
-  return stated;
 };
 
 /** The tables with one threshold so many times as large. */

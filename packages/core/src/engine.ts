@@ -22,7 +22,7 @@ import { Mask } from './picture/mask.js';
 import { shiftedToClip } from './overrides/shift-to-clip.js';
 
 /** Names how a measurement was made: raised whenever the same frames may read otherwise. */
-export const ENGINE_VERSION = '0.19';
+export const ENGINE_VERSION = '0.20';
 
 /** A clip that is being measured. The command, the server's workers and a browser's all drive this. */
 export interface RunningMeasurement {

@@ -1,10 +1,10 @@
+import { ENOUGH } from '../maths/enough.js';
 import { atPlace, MAD_TO_SIGMA, median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
 import type { Level } from '../picture/pyramid.js';
 import { SETTLED, type Registration, type Similarity } from './similarity.js';
 
 const POINT_GRID = 32;
-const LEAST_POINTS = 12;
 /** How much noise counts against a point's contrast. */
 const NOISE_REACH = 2;
 
@@ -77,7 +77,7 @@ const SPREAD_SIGMAS = 0.524;
 /** Gauss–Newton steps from `start`; a point counts by how well it fits and how far it stands above the noise. */
 export const align = (a: Level, b: Level, start: Similarity, passes: number): Alignment | null => {
   const points = pickPoints(a);
-  if (points.count < LEAST_POINTS) return null;
+  if (points.count < ENOUGH) return null;
   const [cx, cy] = [(a.width - 1) / 2, (a.height - 1) / 2];
   const side = Math.max(a.width, a.height) / 2;
   const offsets = new Float64Array(points.count);
@@ -90,7 +90,7 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
   let spread = 0;
   for (let pass = 0; pass < passes; pass++) {
     const seen = measureOffsets(points, b, motion, cx, cy, offsets, sizes, noises);
-    if (seen.strong < LEAST_POINTS) return null;
+    if (seen.strong < ENOUGH) return null;
     spread = atPlace(sizes.subarray(0, seen.strong), Math.floor(seen.strong * 0.4));
     const noise = seen.weak > 0 ? MAD_TO_SIGMA * atPlace(noises.subarray(0, seen.weak), seen.weak >> 1) : 0;
     const inside = normalEquations(
@@ -104,7 +104,7 @@ export const align = (a: Level, b: Level, start: Similarity, passes: number): Al
       normal,
       right,
     );
-    if (inside < LEAST_POINTS) return null;
+    if (inside < ENOUGH) return null;
     const step = solveSymmetric(toSolve(normal), right);
     if (!step) return null;
     motion = {

@@ -8,8 +8,6 @@ export type SurroundingStep = Pick<CameraMotion, 'motion' | 'bands' | 'known' | 
 
 /** What goes together lies within this, pixels: the errors of two tiles. */
 export const TOGETHER = 0.12;
-/** Cells that tell a motion with its turn and its zoom. */
-export const LEAST_CELLS = 6;
 
 /** A place about the middle of the picture, its row of cells, and how far it went beside what was followed. */
 export interface Way extends Place {

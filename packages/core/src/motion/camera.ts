@@ -1,3 +1,4 @@
+import { ENOUGH } from '../maths/enough.js';
 import { constantOf, kernels } from '../kernels/kernels.js';
 import { median, TUKEY } from '../maths/robust.js';
 import { solveSymmetric } from '../maths/solve.js';
@@ -40,7 +41,6 @@ export interface CameraMotion {
   readonly error: { readonly x: number; readonly y: number };
 }
 
-const LEAST_TILES = 8;
 /** What the tiles of a band must know together, in sharp tiles, to speak for it; to bend the path through the bands; and at most. */
 const LEAST_KNOWN = 0.5;
 const WELL_KNOWN = 2;
@@ -90,7 +90,7 @@ export const cameraMotion = (
 ): CameraMotion | null => {
   const found: number[] = [];
   for (let i = 0; i < tiles.count; i++) if (tiles.found[i]) found.push(i);
-  if (found.length < LEAST_TILES) return null;
+  if (found.length < ENOUGH) return null;
   const ground: Ground = {
     tiles,
     found,
@@ -108,7 +108,7 @@ export const cameraMotion = (
       if (other && other.backing > MORE_BACK * settled.backing) settled = other;
   }
   const { fit, outliers, staying, backing } = settled;
-  if (staying < LEAST_TILES) return null;
+  if (staying < ENOUGH) return null;
   const { known, error } = knowledgeOf(ground, settled);
   return {
     ...result(fit, known, height, ground.side),
@@ -271,7 +271,7 @@ const agreed = (ground: Ground, first: Similarity): Similarity => {
 const leaning = (ground: Ground, first: Similarity): Fit | null => {
   const { tiles, found, height } = ground;
   const halves = [found.filter((i) => tiles.y[i] < 0), found.filter((i) => tiles.y[i] >= 0)];
-  if (halves.some((half) => half.length < LEAST_TILES)) return null;
+  if (halves.some((half) => half.length < ENOUGH)) return null;
   const [upper, lower] = halves.map((half) =>
     mostBacked({ ...ground, found: half }, { ...first, zoom: 0, turn: 0 }),
   );

@@ -1,13 +1,6 @@
+import { ENOUGH } from '../maths/enough.js';
 import { median } from '../maths/robust.js';
-import {
-  besideOf,
-  farFrom,
-  LEAST_CELLS,
-  nearMedian,
-  stepBeside,
-  type SurroundingStep,
-  type Way,
-} from './beside.js';
+import { besideOf, farFrom, nearMedian, stepBeside, type SurroundingStep, type Way } from './beside.js';
 import type { Place } from './camera.js';
 import { CELLS, rowOf } from './cells.js';
 import type { Similarity } from './similarity.js';
@@ -81,7 +74,7 @@ export class CellSteps {
     const far = cells.map((): number[] => []);
     for (const f of frames) {
       const ways = this.waysOf(f, party);
-      if (ways.length < LEAST_CELLS) continue;
+      if (ways.length < ENOUGH) continue;
       const beside = besideOf(nearMedian(ways));
       cells.forEach((cell, i) => {
         if (this.isKnown(f, cell)) far[i].push(farFrom(beside, this.wayOf(f, cell)));
@@ -93,7 +86,7 @@ export class CellSteps {
   /** The motion of some cells into a frame: of those that lie near their median. @param followed in the same frame */
   stepOf(frame: number, cells: readonly number[], followed: Similarity): SurroundingStep | null {
     const ways = this.waysOf(frame, cells);
-    return ways.length < LEAST_CELLS ? null : stepBeside(followed, nearMedian(ways));
+    return ways.length < ENOUGH ? null : stepBeside(followed, nearMedian(ways));
   }
 
   private waysOf(frame: number, cells: readonly number[]): Way[] {

@@ -1,3 +1,4 @@
+import { SEVERAL } from '../maths/enough.js';
 import { rationalToNumber, type ClipFacts, type Shot } from '#terms';
 import { kernels } from '../kernels/kernels.js';
 import { mean } from '../maths/robust.js';
@@ -107,8 +108,7 @@ const GOES_ON = 0.7;
  */
 const FOUND_AGAIN = 0.3;
 const MOST_FOUND = 0.6;
-/** Something moves where in so many of the frames this near … */
-const MOVED_FRAMES = 3;
+/** Something moves where in several of the frames this near … */
 const MOVES_WITHIN = 8;
 /** … the camera went further than it can be followed, clip pixels, or this share of the picture went its own way. */
 const MOVED_PX = 0.15;
@@ -310,7 +310,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
   private movesAbout(frame: number): boolean {
     const about = this.camera.slice(Math.max(1, frame - MOVES_WITHIN), frame + MOVES_WITHIN + 1);
     const moving = about.filter((s) => s && (Math.hypot(s.dx, s.dy) > MOVED_PX || s.otherwise > MOVED_SHARE));
-    return moving.length >= MOVED_FRAMES;
+    return moving.length >= SEVERAL;
   }
 
   outliers(): OutlierMap {

@@ -1,12 +1,11 @@
+import { SEVERAL } from '../maths/enough.js';
 import { median } from '../maths/robust.js';
 import type { Level } from '../picture/pyramid.js';
 
 /** A repeated frame differs from the one before by less than this share of what its neighbours differ by, */
 const SHARE = 0.04;
-/** and by less than this, of 65535. */
-const MOST = 65535 * 0.0015;
-/** What frames differ by where something moves, at least, of 65535. */
-const LEAST = 65535 * 0.0015;
+/** and by less than this, of 65535: where something moves frames differ by more. */
+const UNMOVED = 65535 * 0.0015;
 const NEIGHBOURS = 8;
 /** Coded anew, a frame shown again differs by up to this share of what its neighbours differ by: as little as one at which a hand turns back. */
 const CODED_ANEW = 0.22;
@@ -45,8 +44,8 @@ export class RepeatFinder {
         .filter((d) => d > 0 && Number.isFinite(d));
       // A picture that is held has no neighbours that differ; where they hardly do, nothing moves and a codec leaves out what stays.
       const usual = around.length === 0 ? Infinity : median(around);
-      if (usual <= LEAST) continue;
-      if (here <= MOST && here < SHARE * usual) found.add(f);
+      if (usual <= UNMOVED) continue;
+      if (here <= UNMOVED && here < SHARE * usual) found.add(f);
       if (here >= CODED_ANEW * usual) continue;
       faint.push(f);
       const beside = [differences[f - 1], differences[f + 1] ?? usual];
@@ -63,18 +62,16 @@ export class RepeatFinder {
   }
 }
 
-/** A rhythm needs this many repeats, half of them so many frames apart, and this share of them so many or, where one is missed, a multiple. */
-const LEAST_REPEATS = 4;
-const LEAST_SHARE = 0.8;
-
-/** Every how many frames one is shown again; `null` where there is no rhythm: a picture that is held for a while has none. */
+/**
+ * Every how many frames one is shown again; `null` where there is no rhythm: a picture that is held for a while has none. Several
+ * make one, half of them so many frames apart.
+ */
 export const cadenceOf = (repeats: ReadonlySet<number>): number | null => {
   const frames = [...repeats].sort((a, b) => a - b);
-  if (frames.length < LEAST_REPEATS) return null;
+  if (frames.length < SEVERAL) return null;
   const gaps = frames.slice(1).map((f, i) => f - frames[i]);
   const times = new Map<number, number>();
   for (const gap of gaps) times.set(gap, (times.get(gap) ?? 0) + 1);
   const [usual, most] = [...times].reduce((a, b) => (b[1] > a[1] || (b[1] === a[1] && b[0] < a[0]) ? b : a));
-  const inRhythm = gaps.filter((g) => g % usual === 0).length;
-  return usual > 1 && 2 * most >= gaps.length && inRhythm >= LEAST_SHARE * gaps.length ? usual : null;
+  return usual > 1 && 2 * most >= gaps.length ? usual : null;
 };

@@ -1,3 +1,4 @@
+import { ENOUGH, SEVERAL } from '../maths/enough.js';
 import type { Plane } from '../picture/frame.js';
 
 /** How the rows of a picture were really exposed; `fieldOrder` is the field that came first. */
@@ -13,7 +14,6 @@ const BLOCK_STEP = 3;
 const MOVES = 1.5;
 /** … and by at least this, fraction of range. */
 const LEAST_MOVE = 0.012;
-const LEAST_BLOCKS = 12;
 /**
  * Fields half a frame apart weave as badly as the fields of one frame do (0), those of whole frames a frame worse (1):
  * where between the two a picture lies, at most and at least, to be told.
@@ -22,7 +22,6 @@ const FIELDS = 0.3;
 const FRAMES = 0.7;
 /** Fields that come apart at all weave worse than those that belong together by this share. */
 const LEAST_APART = 0.12;
-const LEAST_PAIRS = 2;
 /** Share of the pairs that must say the same. */
 const AGREED = 0.75;
 const MOST_PAIRS = 16;
@@ -87,7 +86,7 @@ export class ScanFinder {
     // What all blocks differ by is noise, unless all of them move.
     const quietest = Math.min(...corners.map((c) => c.moves));
     const moving = corners.filter((c) => c.moves > Math.max(LEAST_MOVE * this.span, MOVES * quietest));
-    if (moving.length < LEAST_BLOCKS) return null;
+    if (moving.length < ENOUGH) return null;
     let [own, topLate, bottomLate] = [0, 0, 0];
     for (const { left, top } of moving) {
       own += combing(a, a, left, top);
@@ -107,7 +106,7 @@ export class ScanFinder {
   /** `null` where nothing moved enough to tell, or pairs of frames tell different things. */
   finish(): ScanSeen | null {
     const count = (vote: Vote): number => this.votes.filter((v) => v === vote).length;
-    const least = Math.max(LEAST_PAIRS, AGREED * this.votes.length);
+    const least = Math.max(SEVERAL, AGREED * this.votes.length);
     for (const vote of ['progressive', 'top', 'bottom'] as const)
       if (count(vote) >= least)
         return vote === 'progressive'

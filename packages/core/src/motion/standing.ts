@@ -1,3 +1,4 @@
+import { SEVERAL } from '../maths/enough.js';
 import { areOfTheScene, CELLS } from './cells.js';
 import type { Similarity } from './similarity.js';
 
@@ -7,7 +8,6 @@ const GONE_ON = 1;
 const STAYED = 0.2;
 /** It stands when it stayed in so many of the times that it was asked; less often than this it is not known. */
 const NEARLY_ALWAYS = 0.9;
-const LEAST_ASKED = 3;
 
 /**
  * Whether a camera stood still through a stretch of frames while what most of its picture showed went on: water, leaves,
@@ -45,7 +45,7 @@ export class Standing {
   /** Share of the cells that stood all the time; 0 where they are too few, or lie as a title does. */
   share(): number {
     const cells = Array.from({ length: CELLS }, (_, cell) => cell);
-    const known = cells.filter((cell) => this.asked[cell] >= LEAST_ASKED);
+    const known = cells.filter((cell) => this.asked[cell] >= SEVERAL);
     const standing = known.filter((cell) => this.stayed[cell] >= NEARLY_ALWAYS * this.asked[cell]);
     return areOfTheScene(standing, known.length) ? standing.length / known.length : 0;
   }

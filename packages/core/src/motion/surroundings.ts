@@ -1,7 +1,8 @@
+import { ENOUGH } from '../maths/enough.js';
 import { median } from '../maths/robust.js';
 import { slowCourse } from '../maths/smooth.js';
 import type { Level } from '../picture/pyramid.js';
-import { LEAST_CELLS, TOGETHER, type SurroundingStep } from './beside.js';
+import { TOGETHER, type SurroundingStep } from './beside.js';
 import { CellSteps, kept } from './cell-steps.js';
 import type { CameraMotion, Place } from './camera.js';
 import { areOfTheScene, CELLS, isAtTheEdge, placeOf } from './cells.js';
@@ -122,7 +123,7 @@ const partyIn = (
     const all = known.filter((cell) => steps.goTogether(frames, cell, first, within));
     if (atTheEdge(all) > atTheEdge(party)) party = all;
   }
-  for (let pass = 0; pass < GROWN && party.length >= LEAST_CELLS; pass++) {
+  for (let pass = 0; pass < GROWN && party.length >= ENOUGH; pass++) {
     const within = togetherWithin(median(party.map(leaves)));
     const far = steps.farFromParty(frames, known, party);
     party = known.filter((_, i) => far[i] <= within);

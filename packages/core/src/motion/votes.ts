@@ -1,3 +1,4 @@
+import { SEVERAL } from '../maths/enough.js';
 import { kernels } from '../kernels/kernels.js';
 import type { Level } from '../picture/pyramid.js';
 import type { Window } from './correlation.js';
@@ -13,7 +14,6 @@ const SIDE = 2 * SEARCH + 1;
 const LEAST_LIKENESS = 0.5;
 /** Votes closer than this, pixels, are for the same motion. */
 const SAME = 0.8;
-const LEAST_VOTES = 3;
 /** The first guess stands unless another motion has this many more votes. */
 const LEAD = 1.2;
 
@@ -62,7 +62,7 @@ export const mostVotes = (a: Level, b: Level, first: Similarity): Similarity => 
     if (weight(party) > weight(winners)) winners = party;
   }
   const total = weight(winners);
-  if (winners.length < LEAST_VOTES || total < LEAD * weight(partyOf(first))) return first;
+  if (winners.length < SEVERAL || total < LEAD * weight(partyOf(first))) return first;
   return { dx: sum(winners, (v) => v.dx) / total, dy: sum(winners, (v) => v.dy) / total, zoom: 0, turn: 0 };
 };
 

@@ -1,3 +1,4 @@
+import { isTooSmall } from './size.js';
 import type { ClipFacts } from '#terms';
 import { median } from '../maths/robust.js';
 import type { Frame } from './frame.js';
@@ -18,7 +19,7 @@ export class BlockEdges {
   constructor(private readonly clip: Pick<ClipFacts, 'bitDepth' | 'range'>) {}
 
   take({ index, planes: [{ width, height, samples }] }: Frame): void {
-    if (index === this.last + 1 || this.ratios.length >= MOST_FRAMES || width < 8 * BLOCK) return;
+    if (index === this.last + 1 || this.ratios.length >= MOST_FRAMES || isTooSmall({ width, height })) return;
     this.last = index;
     const most = EDGE * lumaScale(this.clip).span;
     const sums = new Float64Array(BLOCK);

@@ -1,3 +1,4 @@
+import { isTooSmall, tooSmall } from '../../picture/size.js';
 import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms';
 import type { BandingValues } from './descriptor.js';
 import { mean, median, quantile } from '../../maths/robust.js';
@@ -14,7 +15,6 @@ export type BandingReading = Reading<BandingValues, Record<never, never>>;
 
 /** Steps are looked for at about this width: a band is wide, and the eye does not look closer. */
 const LOOKED_AT = 640;
-const LEAST_SIDE = 48;
 /** Steps that grain has mixed are as wide as this many pixels more. */
 const MIXED_FACTOR = 4;
 /** A pixel belongs to a banded place when this share of its surroundings, this far about, lies on staircases. */
@@ -73,7 +73,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     // Steps stand still for seconds: a few frames, spread over the clip, tell.
     if (this.seen++ % this.every !== 0) return;
     const [plane] = frame.planes;
-    if (Math.min(plane.width, plane.height) < LEAST_SIDE) return;
+    if (isTooSmall(plane)) return;
     this.codes.take(plane.samples, CODE_STEP);
     const small = reduce(plane, lumaScale(this.clip));
     const { marked, seen } = this.mark(small);
@@ -104,10 +104,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
 
   finish(): BandingReading {
     const { clip } = this;
-    if (this.areas.length === 0)
-      return notMeasurable(
-        `The picture is too small (${clip.width}×${clip.height}) to tell a gradient from its steps.`,
-      );
+    if (this.areas.length === 0) return notMeasurable(tooSmall(clip, 'to tell a gradient from its steps'));
     const area = mean(this.areas);
     const steps = area > 0 ? this.steps : [];
     const step = steps.length > 0 ? median(steps.map((s) => s.height)) : 0;

@@ -1,3 +1,4 @@
+import { SEVERAL } from '../../maths/enough.js';
 import { median } from '../../maths/robust.js';
 
 /** A picture made smaller, with what it lost: % of range, row by row. */
@@ -26,10 +27,9 @@ const QUIET = 0.4;
 const SHARP = 0.55;
 /** Steps of one staircase differ by at most this factor: red, green and blue step at different places, each by its share of luma. */
 const ALIKE = 4.5;
-/** A staircase has at least so many steps; more where they are so high (% of range) that few edges of things could look like one. */
+/** A staircase has at least so many steps; several where they are so high (% of range) that few edges of things could look like one. */
 const LEAST_STEPS = 2;
 const HIGH = 2;
-const LEAST_HIGH_STEPS = 3;
 /** Between two steps the level drifts by at most this share of them, or by one code of 8 bits. */
 const LEVEL = 0.35;
 
@@ -96,7 +96,7 @@ export const staircasesAlong = (
     if (last && x - last.at <= WITHIN && last.height * height > 0) continue;
     contours.push({ at: x, height, before: farBefore, after: farAfter });
   }
-  return chained(contours, length, mixed ? LEAST_STEPS : LEAST_HIGH_STEPS);
+  return chained(contours, length, mixed ? LEAST_STEPS : SEVERAL);
 };
 
 const chained = (contours: readonly Contour[], length: number, leastHigh: number): Staircase[] => {

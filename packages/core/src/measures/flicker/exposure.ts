@@ -17,8 +17,6 @@ const LEAST_SEEN_SEC = 0.28;
 const SOON_SEC = SEEN_SEC / 8;
 /** Less than this is not seen as a change, log of light: a twelfth of a stop. */
 const LEAST_SIZE = 0.055;
-/** More is a fade: two stops. */
-const MOST_SIZE = 1.4;
 /** A change explains all but this share of what the light does about it beyond a steady drift: what swings as far swings on afterwards. */
 const MOST_LEFT = 0.3;
 const MOST_CHANGES = 12;
@@ -121,7 +119,7 @@ const fitRamp = (sums: Sums, from: number, to: number, a: number, d: number): Fi
 };
 
 const isChange = ({ size, left, without }: Fit): boolean =>
-  Math.abs(size) >= LEAST_SIZE && Math.abs(size) <= MOST_SIZE && left <= MOST_LEFT * without;
+  Math.abs(size) >= LEAST_SIZE && left <= MOST_LEFT * without;
 
 /** Light is followed no better than this, log. */
 const FOLLOWED_TO = 0.003;

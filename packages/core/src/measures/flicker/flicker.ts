@@ -1,3 +1,4 @@
+import { isTooSmall, tooSmall } from '../../picture/size.js';
 import { isLongEnough, LEAST_FRAMES } from '../../motion/shots.js';
 import { notMeasurable, rationalToNumber, type ClipFacts, type Reading } from '#terms';
 import { flicker as described, type FlickerValues } from './descriptor.js';
@@ -60,10 +61,7 @@ class RunningFlicker implements RunningMeasure<FlickerReading> {
   }
 
   finish(): FlickerReading {
-    if (Math.min(this.clip.width, this.clip.height) < 2 * BANDS)
-      return notMeasurable(
-        `The picture is too small (${this.clip.width}×${this.clip.height}): light cannot be followed row by row.`,
-      );
+    if (isTooSmall(this.clip)) return notMeasurable(tooSmall(this.clip, 'to follow its light row by row'));
     if (this.steps.length < LEAST_FRAMES)
       return notMeasurable(
         `The clip has ${this.steps.length} frames: at least ${LEAST_FRAMES} are needed to see a rhythm.`,

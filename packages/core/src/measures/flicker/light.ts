@@ -1,3 +1,4 @@
+import { SEVERAL } from '../../maths/enough.js';
 import type { ClipFacts } from '#terms';
 import { consensus, madSigma, mean, median } from '../../maths/robust.js';
 import { kernels } from '../../kernels/kernels.js';
@@ -155,15 +156,13 @@ const stepsOf = (tiles: Float64Array): BandSteps => {
   return all && { light: light.fill(all.light), error: error.fill(all.error) };
 };
 
-const LEAST_TILES = 4;
-
 /** How far the tiles of a band scatter about its middle, over all bands: robust standard deviation. */
 const tileNoise = (tiles: Float64Array): number => {
   const apart: number[] = [];
   for (let band = 0; band < BANDS; band++) {
     const own = tiles.subarray(band * COLUMNS, (band + 1) * COLUMNS).filter((t) => !Number.isNaN(t));
     const middle = median(own);
-    if (own.length >= LEAST_TILES) own.forEach((t) => apart.push(t - middle));
+    if (own.length >= SEVERAL) own.forEach((t) => apart.push(t - middle));
   }
   return apart.length > 0 ? madSigma(apart, 0) : 0;
 };
@@ -173,7 +172,7 @@ const stepOf = (tiles: Float64Array, noise: number): { light: number; error: num
   const usable = new Float64Array(tiles.length);
   let count = 0;
   for (let t = 0; t < tiles.length; t++) if (!Number.isNaN(tiles[t])) usable[count++] = tiles[t];
-  if (count < LEAST_TILES) return null;
+  if (count < SEVERAL) return null;
   const { level, agreeing, reach } = consensus(usable.subarray(0, count), noise);
   if (agreeing < LEAST_AGREEING) return null;
   const apart = (agreeingMean(tiles, 0, level, reach) - agreeingMean(tiles, 1, level, reach)) / 2;

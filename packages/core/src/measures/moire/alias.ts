@@ -1,3 +1,4 @@
+import { SEVERAL } from '../../maths/enough.js';
 import { mean, median } from '../../maths/robust.js';
 import type { CameraStep } from '../../motion/motion-analysis.js';
 
@@ -32,7 +33,6 @@ export interface Alias {
 const LEAST_SEEN = 0.35;
 /** Pairs between which a pattern of the scene and an alias would turn apart by at least this much, radians, tell. */
 const TELLING = 0.5;
-const LEAST_TELLING = 2;
 /** Mean cosine of the difference to what a hypothesis foretells. */
 const FITS = 0.54;
 const BETTER = 0.4;
@@ -119,12 +119,12 @@ export const aliasIn = (
   const asRows = moving.map((s) => ({ ...s, phase: 2 * Math.PI * (s.fx * s.own.dx + s.fy * s.own.dy) }));
   const rowsTell = asRows.filter((s) => Math.abs(s.phase) > TELLING);
   const withRows =
-    rowsTell.length >= LEAST_TELLING && mean(rowsTell.map((s) => Math.cos(s.turned + s.phase))) >= BELONGS;
+    rowsTell.length >= SEVERAL && mean(rowsTell.map((s) => Math.cos(s.turned + s.phase))) >= BELONGS;
   if (withRows) return 'scene';
   let best: { fit: number; lead: number; nx: number; ny: number } | null = null;
   for (const [nx, ny] of FOLDS) {
     const seen = telling(nx, ny);
-    if (seen.length < LEAST_TELLING) continue;
+    if (seen.length < SEVERAL) continue;
     const score = fit(nx, ny, seen);
     const lead = score - fit(0, 0, seen);
     if (!best || score > best.fit) best = { fit: score, lead, nx, ny };
@@ -135,8 +135,7 @@ export const aliasIn = (
   if (best && best.fit >= FITS && best.lead >= BETTER) return alias(crawl(best.nx, best.ny));
   // Colour without luma is false colour, unless it is seen to move with the scene, or to move as no alias would.
   const withScene = moving.filter((s) => Math.abs(2 * Math.PI * (s.fx * s.dx + s.fy * s.dy)) > TELLING);
-  const isScene = (seen: typeof moving): boolean =>
-    seen.length >= LEAST_TELLING && fit(0, 0, seen) >= BELONGS;
+  const isScene = (seen: typeof moving): boolean => seen.length >= SEVERAL && fit(0, 0, seen) >= BELONGS;
   const belongs = isScene(withScene) || FOLDS.every(([nx, ny]) => isScene(telling(nx, ny)));
   if (kind === 'colour' && lumaless && !belongs) return alias(null);
   return best ? 'scene' : 'undecided';

@@ -1,3 +1,5 @@
+import { tooSmall } from '../../picture/size.js';
+import { SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import type { MoireValues } from './descriptor.js';
 import { PairSpectrum } from '../../maths/fft2.js';
@@ -27,8 +29,7 @@ const LEAST_PCT = 0.5;
 const NO_LUMA = 0.35;
 /** Wide patterns are looked for at half size: their period is at least this, clip pixels. */
 const WIDE_FROM_PX = 16;
-/** A pattern is a sheet: so many windows side by side, or so many of the wide ones. One alone is a piece of the scene. */
-const LEAST_WINDOWS = 3;
+/** A pattern is a sheet: several windows side by side, or so many of the wide ones. One alone is a piece of the scene. */
 const LEAST_WIDE_WINDOWS = 2;
 const WIDE_EVERY = 2;
 /** How fast the index rises: % of the picture that makes it plain, and amplitude, % of range, that counts in full. */
@@ -232,10 +233,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   finish(): MoireReading {
     const { clip, motion } = this;
     const { rowStep } = this.options;
-    if (this.windows === 0)
-      return notMeasurable(
-        `The picture is too small (${clip.width}×${clip.height}) to tell a pattern from a single edge.`,
-      );
+    if (this.windows === 0) return notMeasurable(tooSmall(clip, 'to tell a pattern from a single edge'));
     if (this.pairs === 0)
       return notMeasurable('No two neighbouring frames could be read: a pattern is told by how it moves.');
     const steps = motion.steps();
@@ -301,7 +299,7 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
           left.delete(other);
           sheet.push(other);
         }
-    if (sheet.length >= (seed.side === SIDE ? LEAST_WINDOWS : LEAST_WIDE_WINDOWS)) sheets.push(sheet);
+    if (sheet.length >= (seed.side === SIDE ? SEVERAL : LEAST_WIDE_WINDOWS)) sheets.push(sheet);
   }
   return sheets;
 };

@@ -1,11 +1,10 @@
+import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { mean, median } from '../../maths/robust.js';
 import { rounded } from '../../maths/round.js';
 import type { BlockNoise, Channel } from './block-noise.js';
 import { CHANNELS, type NoiseValues } from './descriptor.js';
-import { byBand, LEAST_BLOCKS_IN_BAND, LEVEL_BANDS } from './pair.js';
+import { byBand, LEVEL_BANDS } from './pair.js';
 
-/** With fewer blocks than make a median, but so many, a figure is given and said to be from few. */
-export const FEW_BLOCKS = 4;
 const DIGITS = 4;
 /** As a reading of noise is given: % to four places. */
 export const round = (v: number): number => rounded(v, DIGITS);
@@ -19,7 +18,7 @@ export const channelPowers = (
   // The median of a chi-squared variable lies below its mean (Wilson and Hilferty 1931).
   const medianToMean = 1 / (1 - 2 / (9 * samples)) ** 3;
   const bands = byBand(found, (b) => b.levelPct);
-  const filled = bands.flatMap((blocks, band) => (blocks.length >= LEAST_BLOCKS_IN_BAND ? [band] : []));
+  const filled = bands.flatMap((blocks, band) => (blocks.length >= ENOUGH ? [band] : []));
   const of = (channel: Channel): number => {
     if (filled.length === 0) return median(found.map((b) => b.power[channel])) * medianToMean;
     let sum = 0;
@@ -54,9 +53,9 @@ export const levelCurve = (
   fixed: number,
 ): NoiseValues['curve'] =>
   byBand(found, (b) => b.levelPct)
-    .filter((blocks) => blocks.length >= FEW_BLOCKS)
+    .filter((blocks) => blocks.length >= SEVERAL)
     .map((blocks) => ({
       levelPct: round(mean(blocks.map((b) => b.levelPct))),
       sigmaPct: round(Math.sqrt(median(blocks.map((b) => b.power[channel])) + fixed)),
-      ...(blocks.length < LEAST_BLOCKS_IN_BAND && { few: true }),
+      ...(blocks.length < ENOUGH && { few: true }),
     }));

@@ -1,3 +1,5 @@
+import { isTooSmall, tooSmall } from '../../picture/size.js';
+import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import { CHANNELS, noise as described, type NoiseValues } from './descriptor.js';
 import { madSigma, mean, median } from '../../maths/robust.js';
@@ -7,33 +9,22 @@ import { transformOf, type Transform } from '../../picture/viewing.js';
 import type { Measure, MeasureOptions, RunningMeasure } from '../measure.js';
 import { chanceWithinGoal } from '../uncertainty.js';
 import { BlockReader, type BlockNoise, type Channel, type Rho } from './block-noise.js';
-import { channelCurves, channelPowers, FEW_BLOCKS, levelCurve, round } from './by-level.js';
+import { channelCurves, channelPowers, levelCurve, round } from './by-level.js';
 import { elsewhere } from './elsewhere.js';
 import { FixedPattern } from './fixed-pattern.js';
-import {
-  BLOCK,
-  flatBlocks,
-  isSameFrame,
-  LEAST_BLOCKS_IN_BAND,
-  LEVEL_BANDS,
-  motionBetween,
-  type FlatBlock,
-} from './pair.js';
+import { BLOCK, flatBlocks, isSameFrame, LEVEL_BANDS, motionBetween, type FlatBlock } from './pair.js';
 import { oddOnes } from './odd-ones.js';
 import { withoutPicture } from './picture-left.js';
 import { filteredCovariance, LAGS, lanczos } from './resample.js';
 
 export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 
-/** Below this the picture has too few blocks for a median to mean anything. */
-const LEAST_BLOCKS = 8;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 800;
 /** Pairs of frames that are looked at: thousands of blocks, more tell nothing new. */
 const MOST_PAIRS = 8;
-/** Fewer pairs of frames than this cannot scatter; the share of the reading that is then taken for its standard error. */
-const LEAST_PAIRS = 3;
+/** Share of the reading that is taken for its standard error where too few pairs of frames were measured to scatter. */
 const FEW_PAIRS_SCATTER = 0.03;
 /** Blocks that are odd are looked for elsewhere, so many of them at most … */
 const MOST_FOLLOWED = 24;
@@ -232,7 +223,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
   finish(): NoiseReading {
     const reason = this.whyNot();
     if (reason) return notMeasurable(reason);
-    const frozen = this.found.length < LEAST_BLOCKS;
+    const frozen = this.found.length < ENOUGH;
     const fixed = frozen ? this.fixed.stillFloor() : this.fixed.power();
     const unseen = frozen ? fixed : fixed * (1 - mean(this.shifts));
     const moving = channelPowers(this.found, this.levels, effectiveSamples(this.rho));
@@ -254,10 +245,10 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
         curve: frozen ? [] : levelCurve(this.found, 'luma', unseen),
         ...(!frozen && { channelCurves: channelCurves(this.found, unseen) }),
         shadowSigmaPct:
-          shadows.length >= FEW_BLOCKS
+          shadows.length >= SEVERAL
             ? round(Math.sqrt(median(shadows.map((b) => b.power.luma)) + unseen))
             : null,
-        shadowFew: shadows.length >= FEW_BLOCKS && shadows.length < LEAST_BLOCKS_IN_BAND,
+        shadowFew: shadows.length >= SEVERAL && shadows.length < ENOUGH,
         ...(this.transform && !frozen ? { gradedLumaPct: round(Math.sqrt(this.gradedPower())) } : {}),
       },
       series: {},
@@ -272,19 +263,18 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
   }
 
   private whyNot(): string | null {
-    const { width, height, frames } = this.clip;
+    const { frames } = this.clip;
     if (frames < 2)
       return 'There is only one frame: noise shows in what changes between neighbouring frames.';
-    if (Math.min(width, height) < 4 * BLOCK)
-      return `The picture is too small (${width}×${height}): fewer than ${LEAST_BLOCKS} flat patches fit into it.`;
+    if (isTooSmall(this.clip)) return tooSmall(this.clip, 'to hold flat patches enough');
     if (this.pairs === 0) return 'No two neighbouring frames could be read.';
-    if (this.found.length >= LEAST_BLOCKS) return null;
+    if (this.found.length >= ENOUGH) return null;
     if (this.repeated === this.pairs)
       return this.fixed.stillFloor() > 0
         ? null
         : 'All frames are alike: the picture is held, so nothing changes that could be measured.';
     if (this.options.overrides.noisePatch)
-      return `The patch holds fewer than ${LEAST_BLOCKS} places of ${BLOCK}×${BLOCK} pixels that are not clipped: draw a larger one.`;
+      return `The patch holds fewer than ${ENOUGH} places of ${BLOCK}×${BLOCK} pixels that are not clipped: draw a larger one.`;
     if (this.unregistered > 0)
       return 'Neighbouring frames do not match: the movement between them could not be followed.';
     return 'Every flat patch is clipped to black or white: noise cannot be seen there.';
@@ -294,7 +284,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
   private scatter(sigma: Record<Channel, number>): Record<string, number> {
     const pairs = this.pairPower.length;
     const share =
-      pairs < LEAST_PAIRS
+      pairs < SEVERAL
         ? FEW_PAIRS_SCATTER
         : madSigma(this.pairPower) / (2 * Math.max(NO_POWER, median(this.pairPower)) * Math.sqrt(pairs));
     return Object.fromEntries(

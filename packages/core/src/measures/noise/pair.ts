@@ -1,3 +1,4 @@
+import { ENOUGH } from '../../maths/enough.js';
 import type { ClipFacts } from '#terms';
 import { median, quantile } from '../../maths/robust.js';
 import { cameraBetween } from '../../motion/between.js';
@@ -25,8 +26,6 @@ const MOST_SPREAD = 6;
 
 /** Bands of signal level in which noise is told apart, from black to white. */
 export const LEVEL_BANDS = 20;
-/** Fewer blocks tell no median of a band. */
-export const LEAST_BLOCKS_IN_BAND = 12;
 
 /** A flat block of the first frame and where its picture lies in the second. */
 export interface FlatBlock {
@@ -200,8 +199,6 @@ const chooseFlat = (candidates: readonly Candidate[]): Candidate[] => {
 
 /** Added to levels before ratios are taken, fraction of range: near black a ratio means nothing. */
 const PEDESTAL = 0.02;
-/** Fewer blocks side by side than this cannot tell a row's light from its noise. */
-const LEAST_ABREAST = 10;
 
 /** Light of the second frame over the first by row, above a level that stands for nothing. */
 const ratiosOf = ({ before, after }: BlockSums, zero: number): Float64Array => {
@@ -224,7 +221,7 @@ const rowGains = (
   const whole = candidates.length > 0 ? median(candidates.map((c) => median(c.ratios))) : 1;
   const rows = new Float64Array(height).fill(whole);
   for (const [y, row] of abreast)
-    if (row.length >= LEAST_ABREAST)
+    if (row.length >= ENOUGH)
       for (let r = 0; r < BLOCK; r++) rows[y + r] = median(row.map((c) => c.ratios[r]));
   return { rows: smoothed(rows), whole };
 };

@@ -1,9 +1,10 @@
+import { ENOUGH } from '../../maths/enough.js';
 import { madSigma, median } from '../../maths/robust.js';
 import type { Plane } from '../../picture/frame.js';
 import type { BlockNoise, Channel, Rho } from './block-noise.js';
 import { CHANNELS } from './descriptor.js';
 import { meanOfBoth } from './both.js';
-import { BLOCK, byBand, LEAST_BLOCKS_IN_BAND } from './pair.js';
+import { BLOCK, byBand } from './pair.js';
 import { filteredCovariance, noiseGain } from './resample.js';
 
 /**
@@ -88,7 +89,7 @@ const beyondNoise = (
   const all = median(luma);
   const beyond = new Float64Array(found.length);
   for (const band of bands) {
-    const noise = Math.max(0, band.length >= LEAST_BLOCKS_IN_BAND ? median(band.map((i) => luma[i])) : all);
+    const noise = Math.max(0, band.length >= ENOUGH ? median(band.map((i) => luma[i])) : all);
     for (const i of band)
       beyond[i] = Math.max(0, found[i].detail - Math.max(0, found[i].detailOfNoise) * noise);
   }
@@ -104,7 +105,7 @@ interface Halves {
 
 const halvesOf = (bands: readonly (readonly number[])[], beyond: Float64Array): Halves[] =>
   bands
-    .filter((band) => band.length >= 2 * LEAST_BLOCKS_IN_BAND)
+    .filter((band) => band.length >= 2 * ENOUGH)
     .map((band) => {
       const order = band.toSorted((a, b) => beyond[a] - beyond[b]);
       const [low, high] = [order.slice(0, order.length >> 1), order.slice(order.length >> 1)];

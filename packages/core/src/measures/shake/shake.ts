@@ -19,8 +19,6 @@ export type ShakeReading = Reading<
   Record<(typeof PLACES)[number] | 'jitterTurn' | 'jitterZoom', (number | null)[]>
 >;
 
-/** Share of the frames whose movement must be known. */
-const LEAST_KNOWN = 0.6;
 /** Jitter below this, clip pixels, has no frequency worth a name. */
 const STEADY_PX = 0.08;
 const SPECTRUM_POINTS = 300;
@@ -70,7 +68,7 @@ class RunningShake implements RunningMeasure<ShakeReading> {
       const inside = steps.slice(startFrame, endFrame + 1);
       if (inside.length < LEAST_FRAMES) continue;
       short = false;
-      if (inside.slice(1).filter((s) => s !== null).length < LEAST_KNOWN * (inside.length - 1)) continue;
+      if (inside.slice(1).filter((s) => s !== null).length < (inside.length - 1) / 2) continue;
       const repeated = inside.map((_, i) => i > 0 && repeats.has(startFrame + i));
       if (repeated.filter((r) => !r).length < LEAST_FRAMES) continue;
       const path = splitPath(inside, repeated, frameRate, clip.width, this.overrides.intent);

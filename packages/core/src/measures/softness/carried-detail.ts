@@ -1,3 +1,4 @@
+import { ENOUGH } from '../../maths/enough.js';
 import { constantOf, kernels } from '../../kernels/kernels.js';
 import { weightedMedian } from '../../maths/robust.js';
 import type { Carried } from '../../motion/motion-analysis.js';
@@ -13,8 +14,7 @@ export interface DetailKept {
 const HALF = constantOf('PLACE') / 2;
 const FINE = 1;
 const COARSE = 4;
-/** Fewer places tell nothing; of more, so many are enough. */
-const LEAST_PLACES = 8;
+/** Of more places than these no more are looked at. */
 const MOST_PLACES = 160;
 
 /**
@@ -44,7 +44,7 @@ export const detailKept = (before: Level, now: Level, carried: readonly Carried[
       all.weight.push(Math.max(a, b));
     }
   }
-  if (across.change.length < LEAST_PLACES) return null;
+  if (across.change.length < ENOUGH) return null;
   return { x: weightedMedian(across.change, across.weight), y: weightedMedian(down.change, down.weight) };
 };
 

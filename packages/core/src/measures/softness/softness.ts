@@ -1,3 +1,5 @@
+import { isTooSmall, tooSmall } from '../../picture/size.js';
+import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import { softness as described, type SoftnessValues } from './descriptor.js';
 import { quantile } from '../../maths/robust.js';
@@ -18,8 +20,6 @@ export type SoftnessReading = Reading<SoftnessValues, { detailPct: (number | nul
 /** Parts of the picture that are judged on their own: the sharpest of them tell. */
 const COLUMNS = 10;
 const ROWS = 6;
-const LEAST_IN_PART = 5;
-const LEAST_EDGES = 12;
 /**
  * A few sharp edges show a sharp picture; a few blunt ones show nothing, for a scene may have no other (clouds, water). Blunt:
  * more than twice as wide as those of a picture that uses all of its size.
@@ -41,8 +41,7 @@ const NO_STEP = 0.08;
 const PIXEL_VARIANCE = 1 / 12;
 /** Blur, pixel included, of a picture that uses all of its size: half contrast at a third of a cycle a pixel. */
 const FULL_SIGMA_PX = 0.57;
-/** Edges whose sides are flat, for lines beside them to say anything, and the share of edges that show less of a line. */
-const LEAST_FLAT_EDGES = 10;
+/** Of the edges whose sides are flat this share shows less of a line beside it. */
 const USUAL_OVERSHOOT = 0.5;
 /** Where no interpolation tells, edges say how large a picture could have been at most: standard error, share of that. */
 const UNTOLD_SCALE = 0.25;
@@ -130,20 +129,19 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
 
   finish(): SoftnessReading {
     const { clip, edges } = this;
-    if (Math.min(clip.width, clip.height) < 64)
-      return notMeasurable(`The picture is too small (${clip.width}×${clip.height}) to judge its edges.`);
-    if (edges.length < LEAST_EDGES)
+    if (isTooSmall(clip)) return notMeasurable(tooSmall(clip, 'to judge its edges'));
+    if (edges.length < ENOUGH)
       return notMeasurable('There are too few clear edges in the picture: its sharpness cannot be told.');
     const parts = Array.from({ length: COLUMNS * ROWS }, (_, part) =>
       edges.filter((e) => e.part === part).map((e) => e.sigmaPx),
     );
-    const widths = parts.map((p) => (p.length < LEAST_IN_PART ? NaN : quantile(p, WITHIN_PART)));
+    const widths = parts.map((p) => (p.length < SEVERAL ? NaN : quantile(p, WITHIN_PART)));
     const known = widths.filter((w) => !Number.isNaN(w));
-    const telling = known.length >= 3 ? known : edges.map((e) => e.sigmaPx);
+    const telling = known.length >= SEVERAL ? known : edges.map((e) => e.sigmaPx);
     const total = quantile(telling, SHARPEST_PARTS);
     // Frames show the same edges again: how many there are is what one of them shows.
     const inAFrame = edges.length / this.looked;
-    if (inAFrame < LEAST_EDGES && total > BLUNT * FULL_SIGMA_PX)
+    if (inAFrame < ENOUGH && total > BLUNT * FULL_SIGMA_PX)
       return notMeasurable(
         `Few plain edges can be read (${inAFrame.toFixed(1)} a frame), none of them sharp, and the scene may have no other: the blur is at most ${withoutPixel(total).toFixed(1)} px.`,
       );
@@ -157,7 +155,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     const room = Math.min(1, FULL_SIGMA_PX / total);
     const enlarged = this.enlargement.scale(room);
     const scale = enlarged ?? room;
-    const flat = this.overshoots.length >= LEAST_FLAT_EDGES;
+    const flat = this.overshoots.length >= ENOUGH;
     const lines = aboutQuantile(this.overshoots, USUAL_OVERSHOOT);
     const soft = softFrames.reduce((n, r) => n + r.endFrame - r.startFrame + 1, 0);
     const scatter = {

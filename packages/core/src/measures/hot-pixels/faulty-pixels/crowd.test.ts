@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { seeded } from '@bevrin/rig';
 import type { Place } from '../place.js';
-import { isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
+import { isAmong, mayBeChance, usualNumber } from './crowd.js';
 
 const SIZE = { width: 960, height: 540 };
 
@@ -11,14 +11,6 @@ describe('a place among dots of the scene', () => {
     return Array.from({ length: count }, () => ({ x: random() * SIZE.width, y: random() * SIZE.height }));
   };
 
-  it('is one of the lamps that hang in its row, or of the rivets in its column, even where each has its own colour', () => {
-    const row = [190, 260, 345, 520, 610, 800].map((x, i) => ({ x, y: 82 + (i % 3) }));
-    expect(isOfACrowd({ x: 430, y: 83 }, row, SIZE)).to.equal(true);
-    expect(isOfACrowd({ x: 430, y: 110 }, row, SIZE), 'not in the row').to.equal(false);
-    const column = row.map(({ x, y }) => ({ x: y, y: x / 2 }));
-    expect(isOfACrowd({ x: 83, y: 300 }, column, SIZE)).to.equal(true);
-  });
-
   it('is one of those that stand close about it, not one that stands alone elsewhere', () => {
     const sign = [
       [500, 300],
@@ -27,23 +19,18 @@ describe('a place among dots of the scene', () => {
       [505, 290],
       [40, 500],
     ].map(([x, y]) => ({ x, y }));
-    expect(isOfACrowd({ x: 503, y: 302 + 7 }, sign, SIZE)).to.equal(true);
-    expect(isOfACrowd({ x: 760, y: 120 }, sign, SIZE)).to.equal(false);
+    expect(isAmong({ x: 503, y: 302 + 7 }, sign, SIZE, sign.length, 40)).to.equal(true);
+    expect(isAmong({ x: 760, y: 120 }, sign, SIZE, sign.length, 40)).to.equal(false);
   });
 
   it('is not its own crowd, and two dots are none', () => {
     const itself = [100, 101, 102].map((x) => ({ x, y: 200 }));
-    expect(isOfACrowd({ x: 101, y: 201 }, itself, SIZE)).to.equal(false);
-    expect(
-      isOfACrowd(
-        { x: 110, y: 200 },
-        [
-          { x: 120, y: 200 },
-          { x: 100, y: 203 },
-        ],
-        SIZE,
-      ),
-    ).to.equal(false);
+    expect(isAmong({ x: 101, y: 201 }, itself, SIZE, itself.length, 40)).to.equal(false);
+    const two = [
+      { x: 120, y: 200 },
+      { x: 100, y: 203 },
+    ];
+    expect(isAmong({ x: 110, y: 200 }, two, SIZE, two.length, 40)).to.equal(false);
   });
 
   it('is seen at its edge and inside where it fills a part of the picture, against what the rest shows', () => {
@@ -69,7 +56,7 @@ describe('a place among dots of the scene', () => {
       let taken = 0;
       for (let seed = 1; seed <= 400; seed++) {
         const [place, ...dots] = anywhere(count + 1, 1000 * count + seed);
-        if (isOfACrowd(place, dots, SIZE)) taken++;
+        if (isAmong(place, dots, SIZE, count, SIZE.width)) taken++;
       }
       expect(taken / 400, `${count} dots`).to.be.below(0.03);
     }

@@ -1,19 +1,16 @@
+import { SEVERAL } from '../../../maths/enough.js';
 import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
 import { median } from '../../../maths/robust.js';
 import { isOneWith, type Place } from '../place.js';
 
-/** Fewer dots than these are no crowd, however close they are; */
-const LEAST = 3;
-/** and of those about a place so many are looked at, the nearest first. */
+/** Of the dots about a place so many are looked at, the nearest first. */
 const NEAREST = 8;
 /** Of the dots of a held scene that stand as alone as a fault, one in so many looks like one in all else (4 of 130 in photographs, so hardly more). */
 const DOTS_TO_ONE_ALIKE = 20;
 /** As many faults as this share of such scenes would show by chance are none. */
 export const MAY_BE_CHANCE = 0.15;
-/** As many neighbours are asked about, and the row and the column: by none of them all a fault that lies anywhere is taken for one of a crowd. */
-const LOOKS = NEAREST - LEAST + 1 + 2;
-/** What stands in one row, or in one column, lies within so many pixels to each side. */
-const IN_LINE = 4;
+/** As many neighbours are asked about: by none of them all is a place that lies anywhere taken for one of a crowd. */
+const LOOKS = NEAREST - SEVERAL + 1;
 
 type Size = { readonly width: number; readonly height: number };
 
@@ -30,23 +27,6 @@ export const usualNumber = (dots: readonly Place[], { width, height }: Size): nu
 };
 
 /**
- * Whether a place is one of a crowd: faults of a sensor lie anywhere, lamps, rivets and buttons lie close to each other or in
- * a row. Dots about the place, and dots in its row and its column, are counted; where so many would hardly be there if they
- * lay anywhere (Poisson), it is one of them.
- * @param place, dots pixels of luma; dots that a lens drew, or may have drawn
- * @param size of the picture, px
- */
-export const isOfACrowd = (place: Place, dots: readonly Place[], size: Size): boolean => {
-  const others = besides(place, dots);
-  const inLine = (along: 'x' | 'y', length: number): boolean =>
-    isUnlikely(
-      others.filter((d) => Math.abs(d[along] - place[along]) <= IN_LINE).length,
-      (others.length * (2 * IN_LINE + 1)) / length,
-    );
-  return inLine('y', size.height) || inLine('x', size.width) || isAmong(place, others, size, others.length);
-};
-
-/**
  * Whether so many dots stand about a place as would hardly be there if they lay anywhere.
  * @param expected how many of them there would be in the picture
  * @param within those that are farther away, px, are not about it
@@ -56,7 +36,7 @@ export const isAmong = (
   dots: readonly Place[],
   { width, height }: Size,
   expected: number,
-  within = Infinity,
+  within: number,
 ): boolean =>
   besides(place, dots)
     .map((d) => Math.hypot(d.x - place.x, d.y - place.y))
@@ -81,4 +61,4 @@ const besides = (place: Place, dots: readonly Place[]): readonly Place[] => {
 };
 
 const isUnlikely = (count: number, mean: number): boolean =>
-  count >= LEAST && chanceOf(count, mean) < BY_CHANCE / LOOKS;
+  count >= SEVERAL && chanceOf(count, mean) < BY_CHANCE / LOOKS;

@@ -179,7 +179,7 @@ describe('faults among what else stands still', () => {
     const { pixels, uncertain } = judged(row, [site]);
     expect(pixels).to.deep.equal([]);
     expect(uncertain).to.have.length(8);
-    expect(uncertain.find((u) => u.x === 408)!.because).to.contain('dots of the scene stand about it');
+    expect(uncertain.find((u) => u.x === 408)!.because).to.contain('among so many dots');
   });
 
   it('are not told of one among many dots of a scene, where one looks like it by chance, but of four', () => {

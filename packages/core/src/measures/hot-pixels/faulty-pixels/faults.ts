@@ -1,7 +1,7 @@
 import type { ClipFacts } from '#terms';
 import { lumaScale } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, type Place } from '../place.js';
-import { isAmong, isOfACrowd, mayBeChance, usualNumber } from './crowd.js';
+import { isAmong, mayBeChance, usualNumber } from './crowd.js';
 import type { PlaneTally } from './impulses.js';
 import { EXPECTED, isolationOf, OUT_OF_STILL, ROUND, roundnessOf, weigh, type Shape } from './isolation.js';
 import {
@@ -111,10 +111,8 @@ export const judgeSuspects = (
   const doubt = (places: readonly Place[], because: string): void =>
     void doubted.push(...places.map(({ x, y }) => ({ x, y, because })));
   const dots = eachOnce(sorted.dots);
-  const [crowded, alone] = parted(likely, (fault) => isOfACrowd(fault, dots, clip));
-  doubt(crowded, OF_A_CROWD);
-  if (mayBeChance(eachOnce([...found, ...alone]), dots)) doubt(alone, BY_CHANCE);
-  else found.push(...alone);
+  if (mayBeChance(eachOnce([...found, ...likely]), dots)) doubt(likely, BY_CHANCE);
+  else found.push(...likely);
   // Detail may be thousands of places: nobody asks for it where nothing stays among it.
   const detail = staying.length > 0 ? eachOnce(sorted.detail) : [];
   const expected = Math.max(EXPECTED, usualNumber(detail, clip));
@@ -227,7 +225,6 @@ const placesSeenBy = ({ pointed }: Carried): ((s: Suspect) => number) => {
   };
 };
 
-const OF_A_CROWD = 'dots of the scene stand about it, or in its row';
 const BY_CHANCE = 'among so many dots of the scene one or two look like it';
 /** Water or leaves that move may be followed in place of a camera that is held: what stands still then does so this near, px. */
 const STILL_WITHIN = 40;

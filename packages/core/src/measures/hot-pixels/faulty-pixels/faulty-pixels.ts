@@ -1,3 +1,5 @@
+import { isTooSmall, tooSmall } from '../../../picture/size.js';
+import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import type { Frame, Plane } from '../../../picture/frame.js';
@@ -31,10 +33,7 @@ export type FaultyPixels =
     }
   | { readonly reason: string };
 
-/** Frames that must have been looked at before "the same place every time" means anything. */
-const LEAST_FRAMES = 4;
-/** A pixel becomes a suspect once it stood out this often, and in this share of the frames so far. */
-const SUSPECT_AFTER = 3;
+/** A pixel becomes a suspect once it stood out several times, and in this share of the frames so far. */
 const SUSPECT_SHARE = 0.35;
 const MOST_SUSPECTS = 40_000;
 /** A frame darker than this share of the brightest so far belongs to a fade. */
@@ -114,7 +113,7 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
     tallyImpulses(plane, threshold, tally, (i, contrast) => {
       if (suspects.size >= MOST_SUSPECTS || suspects.has(i)) return;
       const seen = contrast > 0 ? tally.above[i] : tally.below[i];
-      if (seen < SUSPECT_AFTER || seen < SUSPECT_SHARE * this.looked) return;
+      if (seen < SEVERAL || seen < SUSPECT_SHARE * this.looked) return;
       const before = { looks: this.looked - 1, stoodOut: seen - 1 };
       const suspect = newSuspect(i, plane.width, contrast > 0, before, cover);
       suspects.set(i, suspect);
@@ -136,14 +135,12 @@ class RunningFaultyPixels implements RunningMeasure<FaultyPixels> {
 
   finish(): FaultyPixels {
     const { width, height, frames } = this.clip;
-    if (this.looked < LEAST_FRAMES)
+    if (this.looked < SEVERAL)
       return {
-        reason: `The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${LEAST_FRAMES} are needed to tell the sensor from the scene.`,
+        reason: `The clip has ${frames} ${frames === 1 ? 'frame' : 'frames'}: at least ${SEVERAL} are needed to tell the sensor from the scene.`,
       };
-    if (Math.min(width, height) < 32)
-      return {
-        reason: `The picture is too small (${width}×${height}) to tell a pixel from its surroundings.`,
-      };
+    if (isTooSmall(this.clip))
+      return { reason: tooSmall(this.clip, 'to tell a pixel from its surroundings') };
     const judged = judgeSuspects(
       this.suspects,
       this.tallies,

@@ -1,6 +1,7 @@
 import type { Plane } from '../../../picture/frame.js';
 import { quantile } from '../../../maths/robust.js';
 import { chanceOf } from '../../../maths/chance.js';
+import { ENOUGH } from '../../../maths/enough.js';
 import { MAY_BE_CHANCE } from './crowd.js';
 import type { Suspect } from './suspect.js';
 
@@ -99,13 +100,11 @@ const meansOf = ({ rings, frames }: Suspect): number[] => Array.from(rings, (sum
 /** No detail that a lens drew stands out like this from the ground about it: in held shots of real cameras it reached 2.6. */
 export const ON_EVEN_GROUND = 2.7;
 /** A fault stands out from its surroundings by at least this share of their unevenness. */
-const LEAST_ISOLATION = 0.4;
+export const LEAST_ISOLATION = 0.4;
 /** The scene's own dots grow rarer with their isolation, by the same factor for each step: from here on they are counted, … */
 const TAIL_FROM = 0.5;
 /** … and a place is told where so few of them are expected to be as isolated in the whole picture. */
 export const EXPECTED = 0.25;
-/** The tail of real pictures is longer than that: twelve held scenes reached 1.0 to 1.6 times as far, four of them 2.3. */
-const LONGER_TAIL = 1.6;
 /** Scenes have their sharp detail in crowds: this many places like it, and no more, may be other faults. */
 const MOST_PEERS = 12;
 /** A peer has at least this share of the contrast, and of the isolation; what is nearer belongs to the same thing, px. */
@@ -191,7 +190,7 @@ export const weigh = (
       known.filter((o) => isPeer(o, own) && alike(o)).length;
     /** Where it lies in the middle of its sample the same shape to all sides tells, else only ground more even than the scene's dots have. */
     const isBeyondScene = (): boolean =>
-      isWhole ? peers(() => true) <= MOST_PEERS : own.isolation >= LONGER_TAIL * (reach ??= reachOf(known));
+      isWhole ? peers(() => true) <= MOST_PEERS : own.isolation >= (reach ??= reachOf(known));
     if (own.isolation >= ON_EVEN_GROUND && (shape === 'sample' || (coloured && isBeyondScene()))) return TOLD;
     const isOutside = own.isolation >= OUT_OF_STILL;
     if (shape === 'drawn' || (shape === 'site' && !isOutside)) return { told: false, because: AS_ALONE };
@@ -232,7 +231,7 @@ const reachOf = (all: readonly Weighed[]): number => {
   const beyond = all
     .filter((o) => o.roundness >= ROUND && o.isolation > TAIL_FROM)
     .map((o) => o.isolation - TAIL_FROM);
-  if (beyond.length <= MOST_PEERS) return TAIL_FROM;
+  if (beyond.length < ENOUGH) return TAIL_FROM;
   const step = quantile(beyond, 0.25) / Math.log(4 / 3);
   return TAIL_FROM + step * Math.log(beyond.length / EXPECTED);
 };

@@ -1,5 +1,13 @@
 import { BY_CHANCE } from '../../../maths/chance.js';
-import { EXPECTED, isolationOnSlope, ON_EVEN_GROUND, LEAST_SPREAD, ROUND, roundnessOf } from './isolation.js';
+import {
+  EXPECTED,
+  isolationOnSlope,
+  LEAST_ISOLATION,
+  ON_EVEN_GROUND,
+  LEAST_SPREAD,
+  ROUND,
+  roundnessOf,
+} from './isolation.js';
 import type { Pointed } from './pointed.js';
 import { shareBeside, spread, type Suspect } from './suspect.js';
 
@@ -15,8 +23,6 @@ export interface Carried {
 export const SAME_PLACE_PX = 1;
 /** A place that stays put is so much likelier than chance, were it one of few; of many, no more are told by chance than are expected. */
 const LEAST_ODDS = 1 / BY_CHANCE;
-/** The mean over frames in which the scene moved is even about a fault: so far it stands out of it. */
-const OUT_OF_MEAN = 0.4;
 /**
  * How alike it stands out in the four directions, smallest over largest: a mosaic that is filled in by its gradients leaves a dark
  * lobe of up to half a dot two pixels away along rows and columns, and none along the diagonals.
@@ -47,7 +53,7 @@ export const cameToLieThere = (s: Suspect): boolean =>
 /** Whether a place that stays put looks as a fault does, alone on ground that passes: detail of the scene lies in its own. */
 export const isOnPassingGround = (s: Suspect): boolean => {
   const isSharp = shareBeside(s) <= ONE_SAMPLE;
-  return roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) && isolationOnSlope(s) >= OUT_OF_MEAN;
+  return roundnessOf(s) >= (isSharp ? ROUND : ROUND_WITH_LOBES) && isolationOnSlope(s) >= LEAST_ISOLATION;
 };
 
 /**

@@ -1,3 +1,4 @@
+import { ENOUGH, SEVERAL } from '../../../maths/enough.js';
 import { madSigma } from '../../../maths/robust.js';
 import type { Plane } from '../../../picture/frame.js';
 import { contrastAt } from './impulses.js';
@@ -5,9 +6,6 @@ import { contrastAt } from './impulses.js';
 const PLACES = 6000;
 /** A place whose surroundings span more than this (fraction of range) shows the scene, not the sensor. */
 const FLAT = 0.07;
-/** A place must have been flat this often, and this many places, before they say anything. */
-const LEAST_FRAMES = 5;
-const LEAST_PLACES = 150;
 
 /**
  * The ordinary unevenness of a sensor: how far single pixels stand out in the mean over frames, in places that are
@@ -58,7 +56,7 @@ export class Unevenness {
   sigma(): number {
     const means: number[] = [];
     for (let k = 0; k < this.places.length; k++)
-      if (this.counts[k] >= LEAST_FRAMES) means.push(this.sums[k] / this.counts[k]);
-    return means.length < LEAST_PLACES ? 0 : madSigma(means);
+      if (this.counts[k] >= SEVERAL) means.push(this.sums[k] / this.counts[k]);
+    return means.length < ENOUGH ? 0 : madSigma(means);
   }
 }

@@ -1,3 +1,5 @@
+import { isTooSmall } from '../../../picture/size.js';
+import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
 import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
 import { madSigma, mean, median } from '../../../maths/robust.js';
@@ -10,7 +12,7 @@ import type { Place } from '../place.js';
 import type { LensSpot } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import type { Blob } from './blob.js';
-import { added, LEAST_LOOKS, Looks } from './looks.js';
+import { added, Looks } from './looks.js';
 import { blobsBeyond, brightestLeft, LEAST_RADIUS, WEAKER } from './standing.js';
 import { errorOver, usual, type Look } from './usual.js';
 
@@ -39,8 +41,6 @@ const SPREAD = ABOUT;
  * lies along the way of the camera, an edge of it stays in its place.
  */
 const MISLAID = 0.5;
-/** Frames that must be shifted apart by more than this from one side to the other, pixels of the picture, were not followed. */
-const MOST_UNEVEN = 0.6;
 /** It is round, to this factor, and at most this large, pixels of the picture. */
 const ROUND = 2.4;
 /** Places of the ring about a spot that it is set against. */
@@ -100,7 +100,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const { picture, detail, registration, full } = this.motion;
     this.frame++;
     this.plainest(picture, detail);
-    if (Math.min(picture.width, picture.height) < 4 * ABOUT) return;
+    if (isTooSmall(picture)) return;
     this.shape = { width: picture.width, height: picture.height };
     if (!registration || full.width === 0) {
       // A cut, or nothing to follow: what was kept no longer lies under this picture.
@@ -142,9 +142,9 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   finish(): LensSpot[] | null {
     // The farther apart the better: short distances serve where there are no others.
     const isFar = this.far.tells();
-    const { seen, slopes, uneven } = isFar ? this.far : this.near;
+    const { seen, slopes } = isFar ? this.far : this.near;
     this.seen = seen;
-    if (!slopes || this.seen.length < LEAST_LOOKS || median(uneven) > MOST_UNEVEN) return null;
+    if (!slopes || this.seen.length < SEVERAL) return null;
     const few = this.usual(ROUNDS);
     if (!this.liesInOnePlane(few)) return null;
     const rounds = isFar ? ROUNDS : this.roundsNear();
@@ -208,7 +208,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
   }
 
   private usual(rounds: number): Float32Array {
-    return usual(this.seen, this.shape, rounds, LEAST_LOOKS);
+    return usual(this.seen, this.shape, rounds, SEVERAL);
   }
 }
 

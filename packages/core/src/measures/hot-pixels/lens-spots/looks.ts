@@ -1,3 +1,4 @@
+import { SEVERAL } from '../../../maths/enough.js';
 import { bilinear } from '../../../maths/bilinear.js';
 import { median } from '../../../maths/robust.js';
 import type { Similarity } from '../../../motion/similarity.js';
@@ -10,8 +11,6 @@ import { MOST_LOOKS, STEP, UNKNOWN, type Look } from './usual.js';
 const TURNS = 3;
 /** Frames that are kept, at most. */
 const MOST_KEPT = 24;
-/** Fewer looks tell nothing. */
-export const LEAST_LOOKS = 6;
 /** Frames are laid over one another again, better, so often. */
 const LAID_AGAIN = 2;
 
@@ -20,8 +19,6 @@ export class Looks {
   seen: Look[] = [];
   private stride = 1;
   slopes: Slopes | null = null;
-  /** How unevenly each pair of frames had to be shifted, pixels of the picture. */
-  readonly uneven: number[] = [];
   private looks = 0;
   /** Frames that were kept, and where the camera stood in each. */
   private readonly kept: { readonly at: Similarity; readonly logs: Float32Array }[] = [];
@@ -42,7 +39,7 @@ export class Looks {
 
   /** Whether there are looks enough; there never come to be fewer. */
   tells(): boolean {
-    return this.seen.length >= LEAST_LOOKS;
+    return this.seen.length >= SEVERAL;
   }
 
   wants(at: Similarity): boolean {
@@ -96,7 +93,6 @@ export class Looks {
     lay(shift, 0, 1);
     const sampled = ratio.filter((r, i) => i % 29 === 0 && r === r);
     if (sampled.length < 40) return;
-    this.uneven.push(Math.max(...[1, 2, 4, 5].map((k) => Math.abs(shift[k]))));
     this.slopes ??= new Slopes({ width, height });
     this.slopes.take(now);
     // Light that changed, changed everywhere.

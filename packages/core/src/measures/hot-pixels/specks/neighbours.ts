@@ -1,3 +1,4 @@
+import { ENOUGH } from '../../../maths/enough.js';
 import { kernels } from '../../../kernels/kernels.js';
 import { median } from '../../../maths/robust.js';
 import type { Level } from '../../../picture/pyramid.js';
@@ -75,8 +76,6 @@ export const standingAlone = (
   return candidates;
 };
 
-/** Fewer samples than these tell nothing of what is usual. */
-const LEAST_SAMPLES = 30;
 /** Rows and columns at the edge that have no counterpart in a picture that is shifted. */
 const MARGIN = 8;
 
@@ -94,7 +93,7 @@ export const usualDifference = (
     if (j >= 0 && j < before.samples.length)
       differences.push(Math.abs(samples[i] - black - gainOfBefore * (before.samples[j] - black)));
   }
-  return differences.length < LEAST_SAMPLES ? null : median(differences);
+  return differences.length < ENOUGH ? null : median(differences);
 };
 
 /** Light of one picture over another's, by their means. */

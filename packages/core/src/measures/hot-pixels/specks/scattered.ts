@@ -1,9 +1,7 @@
+import { SEVERAL } from '../../../maths/enough.js';
 import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
 import { mean } from '../../../maths/robust.js';
 import type { Place } from '../place.js';
-
-/** A distance to the nearest tells nothing of fewer than these. */
-const LEAST = 3;
 
 /**
  * Whether places lie anywhere in the picture, as dirt does, and not in a crowd, as the parts of one thing that moves: by the
@@ -17,7 +15,7 @@ export const areScattered = (
   { width, height }: { readonly width: number; readonly height: number },
 ): boolean => {
   const n = places.length;
-  if (n < LEAST) return true;
+  if (n < SEVERAL) return true;
   const nearest = places.map(({ x, y }, i) =>
     places.reduce(
       (least, p, j) => (i === j ? least : Math.min(least, Math.hypot(p.x - x, p.y - y))),

@@ -1,3 +1,4 @@
+import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
 import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
 import { bilinearWithin } from '../../../maths/bilinear.js';
@@ -45,8 +46,7 @@ const LEAST_NET = 0.3;
 const BESIDE = 34;
 /** A speck itself misleads a tile or two. */
 const MOVING_TILES = 3;
-/** Specks of this many frames tell how others look: some like them are laid into every so many frames, of so many frames at most. */
-const KNOWN_FRAMES = 3;
+/** Specks of several frames tell how others look: some like them are laid into every so many frames, of so many frames at most. */
 const LAID_IN_EVERY = 2;
 const MOST_LAID_IN = 24;
 /** One that was laid in is found within this, pixels of the small view. */
@@ -182,11 +182,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
    */
   private layIn(middle: Level, others: Others): void {
     const frame = this.frame - 1;
-    if (
-      this.found.frames.length < KNOWN_FRAMES ||
-      this.framesLaidIn >= MOST_LAID_IN ||
-      frame % LAID_IN_EVERY > 0
-    )
+    if (this.found.frames.length < SEVERAL || this.framesLaidIn >= MOST_LAID_IN || frame % LAID_IN_EVERY > 0)
       return;
     const seen = this.found.frames.flatMap((f) => f.specks);
     const { level, places } = withSpecksLaidIn(
