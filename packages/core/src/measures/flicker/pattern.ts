@@ -36,8 +36,6 @@ export const LEAST_BARS = 0.2;
 const LOWEST_HZ = 0.4;
 /** A rhythm has to be seen this often. */
 const LEAST_CYCLES = 2;
-/** A fit that holds this much more power than the light itself has fitted errors. */
-const IMPLAUSIBLE = 1.5;
 /**
  * Analyses the light curves of one shot.
  * @param curves log light about its trend for each row band, one value a frame, `NaN` where unknown
@@ -108,7 +106,7 @@ const rhythmAt = (frequencyHz: number, shot: ShotLight, frameRate: number) => {
   const seen = wholeFrame ? shot.wholeRms : shot.bandRms;
   const cycles = (frequencyHz * shot.known) / frameRate;
   const share = seen > 0 ? fitted.power / (seen * seen) : 0;
-  const periodicShare = cycles >= LEAST_CYCLES && share < IMPLAUSIBLE ? Math.min(1, share) : 0;
+  const periodicShare = cycles >= LEAST_CYCLES ? Math.min(1, share) : 0;
   // What is seen so seldom that neither half of the shot shows a rhythm of its own must be the same in both.
   const alike =
     cycles < 2 * LEAST_CYCLES ? likeness(wholeFrame ? [shot.light] : shot.bands, frequencyHz, frameRate) : 1;

@@ -35,7 +35,7 @@ const seen = (seenAs: number, real: number, by = moves): PatternSample[] =>
     };
   });
 const judged = (samples: readonly PatternSample[], steps = moves.map((m) => step(m))) =>
-  aliasIn(samples, steps, 'luma', PAIRS, 1, ROWS);
+  aliasIn(samples, steps, 'luma', 1, ROWS);
 
 describe('a pattern that the sampling made', () => {
   it('is told by how it turns: threads of 0.94 cycles a pixel that look like 0.06', () => {
@@ -79,7 +79,6 @@ describe('a pattern that the sampling made', () => {
         seen(0.035, real, slow).map((p) => ({ ...p, lumaless: true })),
         slow.map((m) => step(m)),
         'colour',
-        PAIRS,
         1,
         ROWS,
       );

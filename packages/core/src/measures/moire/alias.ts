@@ -29,8 +29,6 @@ export interface Alias {
   readonly fy: number;
 }
 
-/** A pattern must be there in this share of the pairs. */
-const LEAST_SEEN = 0.35;
 /** Pairs between which a pattern of the scene and an alias would turn apart by at least this much, radians, tell. */
 const TELLING = 0.5;
 /** Mean cosine of the difference to what a hypothesis foretells. */
@@ -76,7 +74,6 @@ const movedAt = (
 /**
  * Decides whether the pattern of a window belongs to the scene. A pattern of frequency f that moves with the picture
  * by d turns by −2π f·d from frame to frame; an alias of it, folded about n, turns by −2π (f + n)·d.
- * @param pairs how many pairs of frames were looked at
  * @param rows of the picture that the windows lie in
  * @returns what is known of the alias; or that the pattern is the scene's; or that the camera stood too still to tell
  */
@@ -84,11 +81,10 @@ export const aliasIn = (
   all: readonly PatternSample[],
   steps: readonly (CameraStep | null)[],
   kind: 'luma' | 'colour',
-  pairs: number,
   rowStep: number,
   rows: number,
 ): Alias | 'scene' | 'undecided' => {
-  if (all.length < Math.max(1, LEAST_SEEN * pairs)) return 'scene';
+  if (all.length < SEVERAL) return 'scene';
   const amplitude = median(all.map((s) => s.amplitude));
   const periodPx = median(all.map((s) => 1 / Math.hypot(s.fx, s.fy / rowStep)));
   const alias = (crawlPxPerFrame: number | null): Alias => {

@@ -29,8 +29,6 @@ const LEAST_PCT = 0.5;
 const NO_LUMA = 0.35;
 /** Wide patterns are looked for at half size: their period is at least this, clip pixels. */
 const WIDE_FROM_PX = 16;
-/** A pattern is a sheet: several windows side by side, or so many of the wide ones. One alone is a piece of the scene. */
-const LEAST_WIDE_WINDOWS = 2;
 const WIDE_EVERY = 2;
 /** How fast the index rises: % of the picture that makes it plain, and amplitude, % of range, that counts in full. */
 const PLAIN_AREA_PCT = 3.5;
@@ -61,8 +59,6 @@ class RunningMoire implements RunningMeasure<MoireReading> {
   private before: { index: number; planes: Plane[] } | null = null;
   private readonly samples = new Map<string, PatternSample[]>();
   private pairs = 0;
-  /** Pairs that each look was given to. */
-  private readonly looks: Record<Look, number> = { 1: 0, 2: 0 };
   private windows = 0;
   private readonly everyPair: number;
   private seen = 0;
@@ -118,7 +114,6 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     offset.x -= offset.x % 2;
     offset.y -= offset.y % 2;
     const coloured = first.length === 3 && this.clip.matrix !== 'rgb';
-    this.looks[look]++;
     let looks = 0;
     // All over the picture and in the same order every time: boards at the top must not use up what is left for below.
     for (let k = 0; k < windows && looks < MOST_CLOSE_LOOKS; k++) {
@@ -222,8 +217,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     for (const [key, list] of this.samples) {
       const kind = key.endsWith('luma') ? 'luma' : 'colour';
       const [{ x, y, side }] = list;
-      const pairs = this.looks[side === SIDE ? 1 : 2];
-      const verdict = aliasIn(list, this.motion.steps(), kind, pairs, rowStep, this.clip.height / rowStep);
+      const verdict = aliasIn(list, this.motion.steps(), kind, rowStep, this.clip.height / rowStep);
       if (verdict === 'undecided') undecided++;
       else if (verdict !== 'scene') found.push({ ...verdict, x, y, side, kind });
     }
@@ -282,6 +276,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
 }
 
 /** Neighbouring windows of one kind and size as one sheet of cloth; single windows are none. */
+/** A pattern is a sheet: several windows side by side. One alone is a piece of the scene. */
 const sheetsOf = (found: readonly Judged[]): Judged[][] => {
   const left = new Set(found);
   const sheets: Judged[][] = [];
@@ -299,7 +294,7 @@ const sheetsOf = (found: readonly Judged[]): Judged[][] => {
           left.delete(other);
           sheet.push(other);
         }
-    if (sheet.length >= (seed.side === SIDE ? SEVERAL : LEAST_WIDE_WINDOWS)) sheets.push(sheet);
+    if (sheet.length >= SEVERAL) sheets.push(sheet);
   }
   return sheets;
 };

@@ -1,4 +1,5 @@
 import type { ClipFacts } from '#terms';
+import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
 import { lumaScale } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, type Place } from '../place.js';
 import { isAmong, mayBeChance, usualNumber } from './crowd.js';
@@ -61,10 +62,6 @@ const inLuma = (s: Suspect, p: number, tallies: readonly PlaneTally[]): { x: num
 });
 /** Neighbours of a dot that a lens drew carry more than this share of its contrast in luma. */
 const NO_LENS = 0.15;
-/** Where the camera stands still a fault stands out in this share of the frames at least. */
-const ALWAYS_SEEN = 0.9;
-/** A fault stands this far above the sensor's ordinary unevenness, standard deviations. */
-const STANDS_OUT = 6.5;
 /** A place this little above black, fraction of range, that is darker than its surroundings gives nothing at all. */
 const NEAR_BLACK = 0.08;
 /** A pixel that varies this much less than what passes over it is stuck. */
@@ -111,7 +108,7 @@ export const judgeSuspects = (
   const doubt = (places: readonly Place[], because: string): void =>
     void doubted.push(...places.map(({ x, y }) => ({ x, y, because })));
   const dots = eachOnce(sorted.dots);
-  if (mayBeChance(eachOnce([...found, ...likely]), dots)) doubt(likely, BY_CHANCE);
+  if (mayBeChance(eachOnce([...found, ...likely]), dots)) doubt(likely, ONE_OF_MANY);
   else found.push(...likely);
   // Detail may be thousands of places: nobody asks for it where nothing stays among it.
   const detail = staying.length > 0 ? eachOnce(sorted.detail) : [];
@@ -154,10 +151,11 @@ const sortPlane = (
   { found, doubted, likely, dots, staying, detail }: Sorted,
 ): void => {
   const { tallies, clip } = planes;
-  const list = [...plane.values()].filter(
-    (s) => s.frames >= 2 && (carried.moved || s.stoodOut >= ALWAYS_SEEN * s.frames),
-  );
+  const list = [...plane.values()].filter((s) => s.frames >= 2);
   const isLuma = p === 0 || clip.matrix === 'rgb';
+  const { width, height } = tallies[p];
+  // No place of the picture stands out like this by the sensor's ordinary unevenness.
+  const ordinary = sigmasBeyond(BY_CHANCE / (width * height)) * unevenness;
   const standard = standardOf(tallies[p], tallies[0], isLuma);
   const shapeOf = (s: Suspect): Shape => {
     if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';
@@ -173,7 +171,7 @@ const sortPlane = (
   const likeIt = numberOfItsLike(list, plane.size, [isOnEvenGround, isSite]);
   for (const s of list) {
     const tested = carried.moved || passedOver(s, carried);
-    if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, unevenness, tested)) continue;
+    if (Math.abs(s.contrast / s.frames) < leastContrast(s, standard, ordinary, tested)) continue;
     if (shareBeside(s) > standard.smeared) continue;
     const fault = describe(s, p, planes, looked);
     if (!addsUp(fault) || isOfTheOther(fault, p)) continue;
@@ -225,7 +223,7 @@ const placesSeenBy = ({ pointed }: Carried): ((s: Suspect) => number) => {
   };
 };
 
-const BY_CHANCE = 'among so many dots of the scene one or two look like it';
+const ONE_OF_MANY = 'among so many dots of the scene one or two look like it';
 /** Water or leaves that move may be followed in place of a camera that is held: what stands still then does so this near, px. */
 const STILL_WITHIN = 40;
 const STANDS_STILL = 'the scene about it stands still';
@@ -242,9 +240,9 @@ const isOfTheOther = ({ channel }: Fault, p: number): boolean => p > 0 && channe
 const leastContrast = (
   s: Suspect,
   { leastContrast: least, leastContrastStill: leastStill }: Standard,
-  unevenness: number,
+  ordinary: number,
   tested: boolean,
-): number => Math.max(tested || isolationOf(s) >= OUT_OF_STILL ? least : leastStill, STANDS_OUT * unevenness);
+): number => Math.max(tested || isolationOf(s) >= OUT_OF_STILL ? least : leastStill, ordinary);
 
 const describe = (s: Suspect, p: number, planes: Planes, looked: number): Fault => {
   const { tallies, clip } = planes;

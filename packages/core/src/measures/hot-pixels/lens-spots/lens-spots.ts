@@ -30,9 +30,8 @@ const PLACES = 1000;
 const BEYOND_LOOKS = sigmasBeyond(BY_CHANCE / PLACES);
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.1;
-/** A spot weaker than this (log of light) is not noticed; it stands this far above what is left of the scene. */
+/** A spot weaker than this (log of light) is not noticed. */
 const LEAST_DEPTH = 0.05;
-const STANDS_OUT = 6;
 const ROUNDS = 2;
 /** What is not known yet of a spot is spread by as much as the camera went in each round: until it lies this far about, pixels of the picture. */
 const SPREAD = ABOUT;
@@ -150,7 +149,7 @@ class RunningLensSpots implements RunningMeasure<LensSpot[] | null> {
     const rounds = isFar ? ROUNDS : this.roundsNear();
     const level = { ...this.shape, samples: isFar ? few : this.usual(rounds) };
     const standingOut = withoutLocalMean(level, ABOUT);
-    const least = Math.max(LEAST_DEPTH, STANDS_OUT * madSigma(standingOut.samples));
+    const least = Math.max(LEAST_DEPTH, BEYOND_LOOKS * madSigma(standingOut.samples));
     const blobs = blobsBeyond(standingOut, least);
     // No dirt is bright under little movement: what is, says how strong that is which the scene leaves.
     const brightest = isFar ? 0 : brightestLeft(blobs, this.traceAfter(rounds));

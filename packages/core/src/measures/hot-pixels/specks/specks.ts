@@ -1,6 +1,6 @@
 import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
-import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
+import { BY_CHANCE, chanceOf, sigmasBeyond } from '../../../maths/chance.js';
 import { bilinearWithin } from '../../../maths/bilinear.js';
 import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
@@ -16,9 +16,8 @@ import type { Speck, Specks } from './values.js';
 import { rounded } from '../../../maths/round.js';
 import { boxAbout, connectedTo, shareIn } from '../../../maths/components.js';
 
-/** A speck stands out by this share of the range, and this many sigmas of what else changes. */
+/** A speck stands out by this share of the range, and out of what else changes by more than a pixel of a picture would by chance. */
 const LEAST_CONTRAST = 0.035;
-const STANDS_OUT = 7;
 /** About a speck, this far, pixels of the small view, all three frames show the same scene, but for what else flies there in one; */
 const AROUND = 16;
 /** what passes, and comes and goes with its parts, changes more of that than this. */
@@ -120,7 +119,10 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     });
     const usual = usualDifference(middle, previous, shiftOf(toMiddle, height / 2), ga, black);
     if (usual === null) return [];
-    const threshold = Math.max(LEAST_CONTRAST * span, STANDS_OUT * MAD_TO_SIGMA * usual * 0.7);
+    const threshold = Math.max(
+      LEAST_CONTRAST * span,
+      sigmasBeyond(BY_CHANCE / (width * height)) * MAD_TO_SIGMA * usual,
+    );
     const places = {
       previous,
       middle,
