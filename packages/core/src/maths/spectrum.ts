@@ -52,8 +52,14 @@ export interface Sinusoid {
   readonly sin: number;
 }
 
+/** A sinusoid fitted to a signal. */
+export interface FittedSinusoid extends Sinusoid {
+  /** Mean square that it explains of the signal, in the square of its unit: what it does at the samples, not between them. */
+  readonly power: number;
+}
+
 /** Least-squares sinusoid of one frequency through a signal, with its mean; unknown values are left out. */
-export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate: number): Sinusoid => {
+export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate: number): FittedSinusoid => {
   let [n, c, s, cc, ss, cs, y, yc, ys] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
   for (let t = 0; t < signal.length; t++) {
     const v = signal[t];
@@ -80,9 +86,9 @@ export const fitSinusoid = (signal: Float64Array, frequencyHz: number, frameRate
   // Near the half of the frame rate one phase is not seen: a little damping keeps the fit finite.
   const damp = 1e-4 * (a + d);
   const det = (a + damp) * (d + damp) - b * b;
-  return det > 0
-    ? { cos: (e * (d + damp) - f * b) / det, sin: (f * (a + damp) - e * b) / det }
-    : { cos: 0, sin: 0 };
+  if (!(det > 0)) return { cos: 0, sin: 0, power: 0 };
+  const [cos, sin] = [(e * (d + damp) - f * b) / det, (f * (a + damp) - e * b) / det];
+  return { cos, sin, power: (a * cos * cos + 2 * b * cos * sin + d * sin * sin) / n };
 };
 
 /**
@@ -101,7 +107,13 @@ export const sinusoidAt = (
   return cos * Math.cos(angle) + sin * Math.sin(angle);
 };
 
-/** The frequency near `startHz` at which sinusoids explain most of the signals: golden-section search. */
+/** Of a wave this much of a beat with half the frame rate must be seen to tell it from one at just that: until it has risen to its height. */
+const BEAT_SEEN = 1 / 4;
+
+/**
+ * The frequency near `startHz` at which sinusoids explain most of the signals: golden-section search.
+ * @returns half the frame rate where the signals are too short to tell from it
+ */
 export const refineFrequency = (
   signals: readonly Float64Array[],
   startHz: number,
@@ -109,10 +121,7 @@ export const refineFrequency = (
   frameRate: number,
 ): number => {
   const explained = (hz: number): number =>
-    signals.reduce((sum, s) => {
-      const { cos, sin } = fitSinusoid(s, hz, frameRate);
-      return sum + cos * cos + sin * sin;
-    }, 0);
+    signals.reduce((sum, s) => sum + fitSinusoid(s, hz, frameRate).power, 0);
   const ratio = (Math.sqrt(5) - 1) / 2;
   let low = Math.max(startHz / 2, startHz - stepHz);
   let high = Math.min(frameRate / 2, startHz + stepHz);
@@ -129,5 +138,7 @@ export const refineFrequency = (
       fb = explained(b);
     }
   }
-  return (low + high) / 2;
+  const found = (low + high) / 2;
+  const beats = ((frameRate / 2 - found) * signals[0].length) / frameRate;
+  return beats < BEAT_SEEN ? frameRate / 2 : found;
 };

@@ -1,13 +1,10 @@
 import { mean, median } from '../maths/robust.js';
 import type { CameraMotion, Place } from './camera.js';
 import { ROWS } from './cells.js';
-import type { Similarity } from './similarity.js';
+import { AT_ONE, type Similarity } from './similarity.js';
 
 /** The motion into one frame of what surrounds a subject, in pixels of the picture. */
 export type SurroundingStep = Pick<CameraMotion, 'motion' | 'bands' | 'known' | 'error'>;
-
-/** What goes together lies within this, pixels: the errors of two tiles. */
-export const TOGETHER = 0.12;
 
 /** A place about the middle of the picture, its row of cells, and how far it went beside what was followed. */
 export interface Way extends Place {
@@ -20,7 +17,7 @@ export interface Way extends Place {
 export const nearMedian = (ways: readonly Way[]): readonly Way[] => {
   const [dx, dy] = [median(ways.map((w) => w.dx)), median(ways.map((w) => w.dy))];
   const off = ways.map((w) => Math.hypot(w.dx - dx, w.dy - dy));
-  const most = Math.max(TOGETHER, 3 * median(off));
+  const most = Math.max(AT_ONE, 3 * median(off));
   return ways.filter((_, i) => off[i] <= most);
 };
 

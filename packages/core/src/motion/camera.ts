@@ -1,3 +1,5 @@
+import { LEAD } from './votes.js';
+import { AT_ONE } from './similarity.js';
 import { ENOUGH } from '../maths/enough.js';
 import { constantOf, kernels } from '../kernels/kernels.js';
 import { median, TUKEY } from '../maths/robust.js';
@@ -42,31 +44,25 @@ export interface CameraMotion {
 }
 
 /** What the tiles of a band must know together, in sharp tiles, to speak for it; to bend the path through the bands; and at most. */
-const LEAST_KNOWN = 0.5;
+export const LEAST_KNOWN = 0.5;
 const WELL_KNOWN = 2;
 const MOST_KNOWN = 12;
 const PASSES = 6;
-/** Tiles nearer than this to where the camera puts them, pixels, agree with it whatever their spread. */
-const AGREES = 0.12;
 /**
- * The most that a tile may lie off and still count for the camera, pixels, and in the first passes: close from the start on, so
+ * A tile this far off, pixels, and this many sigmas, goes its own way; no farther may one lie off and still count for the camera,
+ * and in the first passes: close from the start on, so
  * that no limb that turns pulls the fit along itself; and wide, narrower from pass to pass, for rows that lean.
  */
-const FARTHEST = 0.45;
-const CLOSE = [0.5, 0.5, 0.5];
-const WIDE = [1.2, 0.7, 0.5];
-/** A tile this far off, pixels, and this many sigmas, goes its own way. */
 const OUTLIER_PX = 0.45;
 const OUTLIER_SIGMAS = 5;
+const CLOSE = [0.5, 0.5, 0.5];
+const WIDE = [1.2, 0.7, 0.5];
 /** A tile nearer than this to where a fit puts it, pixels, backs it, the more the nearer. */
 const JUST_THERE = 0.3;
 /** Motions that are tried for the start. */
 const CANDIDATES = 48;
-/** Where fewer of the tiles than this follow, a wider fit and a start that leans are tried; one is taken that has so much more behind it. */
+/** Where fewer of the tiles than this follow, a wider fit and a start that leans are tried. */
 const FEW_FOLLOW = 0.85;
-const MORE_BACK = 1.25;
-/** The first guess stands unless another motion has this many more behind it. */
-const LEAD = 1.05;
 const STRIPES_SPEAK = 0.04;
 /** What went its own way a frame ago counts this much less, this far about, pixels. */
 const OUTLIERS_COUNT = 0.3;
@@ -105,7 +101,7 @@ export const cameraMotion = (
   if (settled.staying < FEW_FOLLOW * found.length) {
     const leant = leaning(ground, first);
     for (const other of [settle(ground, begun, true, WIDE), leant && settle(ground, leant, false, WIDE)])
-      if (other && other.backing > MORE_BACK * settled.backing) settled = other;
+      if (other && other.backing > LEAD * settled.backing) settled = other;
   }
   const { fit, outliers, staying, backing } = settled;
   if (staying < ENOUGH) return null;
@@ -185,7 +181,7 @@ const settle = (
     fit = next;
     if (pass >= narrowing.length && change < SETTLED) break;
     const typical = median(near.subarray(0, counted));
-    reach = Math.max(AGREES, Math.min(narrowing[pass] ?? FARTHEST, TUKEY * 1.2 * typical));
+    reach = Math.max(AT_ONE, Math.min(narrowing[pass] ?? OUTLIER_PX, TUKEY * 1.2 * typical));
   }
   const outliers = new Uint8Array(tiles.count);
   const outlierPx = Math.max(OUTLIER_PX, (OUTLIER_SIGMAS / TUKEY) * reach);

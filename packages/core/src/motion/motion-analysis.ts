@@ -1,4 +1,5 @@
-import { SEVERAL } from '../maths/enough.js';
+import { AT_ONE } from './similarity.js';
+import { ENOUGH, SEVERAL } from '../maths/enough.js';
 import { rationalToNumber, type ClipFacts, type Shot } from '#terms';
 import { kernels } from '../kernels/kernels.js';
 import { mean } from '../maths/robust.js';
@@ -8,7 +9,7 @@ import { asLevel, halve, smoothed, type Level } from '../picture/pyramid.js';
 import { Rooms } from '../picture/rooms.js';
 import { smallScale } from '../picture/signal.js';
 import { blackBarsOf, BLACK, type BlackBars } from './black-bars.js';
-import { cameraMotion, type CameraMotion } from './camera.js';
+import { cameraMotion, LEAST_KNOWN, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
@@ -108,15 +109,10 @@ const GOES_ON = 0.7;
  */
 const FOUND_AGAIN = 0.3;
 const MOST_FOUND = 0.6;
-/** Something moves where in several of the frames this near … */
-const MOVES_WITHIN = 8;
-/** … the camera went further than it can be followed, clip pixels, or this share of the picture went its own way. */
-const MOVED_PX = 0.15;
+/** Something moves where in several of the frames about one the camera moved, or this share of the picture went its own way. */
 const MOVED_SHARE = 0.01;
 /** Frames that measures look at together. */
 const FRAMES_IN_HAND = 3;
-/** A tile that knows less than this, in sharp tiles, agrees with any camera. */
-const KNOWN = 0.25;
 
 /** Follows the small view: camera motion from frame to frame, cuts, repeated frames and black bars. */
 export class RunningMotionAnalysis implements MotionAnalysis {
@@ -259,7 +255,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
       if (!tiles.found[i]) continue;
       const [x, y] = [tiles.x[i] + width / 2, tiles.y[i] + height / 2];
       if (outliers[i]) this.outliersNow.push({ x, y });
-      else if (tiles.xx[i] + tiles.yy[i] > KNOWN)
+      else if (tiles.xx[i] + tiles.yy[i] > LEAST_KNOWN)
         this.carriedNow.push({ x, y, dx: tiles.dx[i], dy: tiles.dy[i] });
     }
   }
@@ -308,8 +304,8 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 
   /** Whether the camera or something else moves in the frames about one: a held title repeats nothing. */
   private movesAbout(frame: number): boolean {
-    const about = this.camera.slice(Math.max(1, frame - MOVES_WITHIN), frame + MOVES_WITHIN + 1);
-    const moving = about.filter((s) => s && (Math.hypot(s.dx, s.dy) > MOVED_PX || s.otherwise > MOVED_SHARE));
+    const about = this.camera.slice(Math.max(1, frame - ENOUGH), frame + ENOUGH + 1);
+    const moving = about.filter((s) => s && (Math.hypot(s.dx, s.dy) > AT_ONE || s.otherwise > MOVED_SHARE));
     return moving.length >= SEVERAL;
   }
 

@@ -1,3 +1,4 @@
+import { AT_ONE } from './similarity.js';
 import { pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
 import type { Rooms } from '../picture/rooms.js';
 import { align, type Alignment } from './align.js';
@@ -23,8 +24,6 @@ export const prepare = (
 const PASSES = 8;
 /** On a coarse level an answer within a fraction of a pixel is enough to go on from. */
 const PASSES_ON_THE_WAY = 4;
-/** Points that lie further than this from where the motion puts them, pixels, may belong to two motions. */
-const AT_ODDS = 0.12;
 
 /**
  * Registers two prepared pictures: a search at the coarsest level, a vote of tiles on which way most of the picture
@@ -39,7 +38,7 @@ export const register = (from: Prepared, to: Prepared, guess?: Similarity): Alig
   let best: Alignment | null = null;
   for (let level = coarsest; level >= 0; level--) {
     let aligned = align(from[level], to[level], motion, level === 0 ? PASSES : PASSES_ON_THE_WAY);
-    if (level === voting && (!aligned || aligned.spread > AT_ODDS))
+    if (level === voting && (!aligned || aligned.spread > AT_ONE))
       aligned = align(from[level], to[level], mostVotes(from[level], to[level], motion), PASSES) ?? aligned;
     if (aligned) {
       best = aligned;

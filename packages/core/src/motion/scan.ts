@@ -19,12 +19,9 @@ const LEAST_MOVE = 0.012;
  * where between the two a picture lies, at most and at least, to be told.
  */
 const FIELDS = 0.3;
-const FRAMES = 0.7;
-/** Fields that come apart at all weave worse than those that belong together by this share. */
-const LEAST_APART = 0.12;
+const FRAMES = 1 - FIELDS;
 /** Share of the pairs that must say the same. */
 const AGREED = 0.75;
-const MOST_PAIRS = 16;
 
 /** Rows of a block, woven: the even ones of one picture, the odd ones of another. How far each lies off those beside it. */
 const combing = (even: Plane, odd: Plane, left: number, top: number): number => {
@@ -69,7 +66,7 @@ export class ScanFinder {
    * @param index of the frame
    */
   take(plane: Plane, index: number): void {
-    if (this.votes.length >= MOST_PAIRS) return;
+    if (this.votes.length >= ENOUGH) return;
     const { before } = this;
     if (before?.index === index - 1 && before.plane.samples.length === plane.samples.length) {
       const vote = this.look(before.plane, plane);
@@ -96,7 +93,7 @@ export class ScanFinder {
     }
     const far = Math.max(topLate, bottomLate) - own;
     const near = Math.min(topLate, bottomLate) - own;
-    if (far < LEAST_APART * own) return null;
+    if (far <= 0) return null;
     const share = near / far;
     if (share > FRAMES) return 'progressive';
     if (share > FIELDS) return null;

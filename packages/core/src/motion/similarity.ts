@@ -13,6 +13,8 @@ export interface Similarity {
 /** No motion at all. */
 export const STILL: Similarity = { dx: 0, dy: 0, zoom: 0, turn: 0 };
 
+/** Displacements of tiles that lie within this of each other, pixels, are the same but for the errors of the tiles. */
+export const AT_ONE = 0.12;
 /** A fit has settled once a pass moves the picture by less than this, pixels of the level. */
 export const SETTLED = 0.002;
 

@@ -1,8 +1,9 @@
+import { AT_ONE } from './similarity.js';
 import { ENOUGH } from '../maths/enough.js';
 import { median } from '../maths/robust.js';
 import { slowCourse } from '../maths/smooth.js';
 import type { Level } from '../picture/pyramid.js';
-import { TOGETHER, type SurroundingStep } from './beside.js';
+import type { SurroundingStep } from './beside.js';
 import { CellSteps, kept } from './cell-steps.js';
 import type { CameraMotion, Place } from './camera.js';
 import { areOfTheScene, CELLS, isAtTheEdge, placeOf } from './cells.js';
@@ -97,7 +98,7 @@ export class CellRecord {
     const instead = this.followed.map((motion, f) => steps[f]?.motion ?? motion);
     const shaken = shakeOf(this.followed, frameRate);
     const most = (1 - STEADIER) * shaken - STEADIER_PX;
-    if (shaken <= TOGETHER || shakeOf(instead, frameRate) > most) return null;
+    if (shaken <= AT_ONE || shakeOf(instead, frameRate) > most) return null;
     const cells = new Uint8Array(CELLS);
     for (const cell of party) cells[cell] = 1;
     return { steps, share: party.length / known.length, cells };
@@ -115,7 +116,7 @@ const partyIn = (
 ): readonly number[] | null => {
   const edge = known.filter(isAtTheEdge);
   const leaves = (cell: number): number => steps.leaves(frames, cell);
-  const withFollowed = edge.filter((cell) => leaves(cell) <= TOGETHER).length;
+  const withFollowed = edge.filter((cell) => leaves(cell) <= AT_ONE).length;
   if (withFollowed > NEARLY_ALL * edge.length) return null;
   let party: number[] = [];
   for (const first of edge) {
@@ -133,7 +134,7 @@ const partyIn = (
 };
 
 /** How near cells lie that go together, pixels. @param leave how far they leave what is followed */
-const togetherWithin = (leave: number): number => Math.max(TOGETHER, TOGETHER_SHARE * leave);
+const togetherWithin = (leave: number): number => Math.max(AT_ONE, TOGETHER_SHARE * leave);
 
 /** Frames spread evenly over so many: all of them where they are few. */
 const evenly = (frames: number, most: number): number[] =>

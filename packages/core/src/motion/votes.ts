@@ -14,8 +14,8 @@ const SIDE = 2 * SEARCH + 1;
 const LEAST_LIKENESS = 0.5;
 /** Votes closer than this, pixels, are for the same motion. */
 const SAME = 0.8;
-/** The first guess stands unless another motion has this many more votes. */
-const LEAD = 1.2;
+/** A first guess stands unless another motion has so many times as much behind it. */
+export const LEAD = 1.2;
 
 /** A tile at the edge of the picture counts this much: subjects stand in the middle more often than not. */
 export const AT_THE_EDGE = 1.5;

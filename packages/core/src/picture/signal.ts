@@ -9,6 +9,9 @@ export interface SignalScale {
   readonly top: number;
 }
 
+/** One code of 8 bits, fraction of range: ITU-R BT.709-6 item 3.4. */
+export const CODE_OF_8_BITS = 1 / 219;
+
 /** Scale of luma and RGB planes: ITU-R BT.709-6 item 3.4 (limited) or all codes (full). */
 export const lumaScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): SignalScale => {
   const top = 2 ** facts.bitDepth - 1;

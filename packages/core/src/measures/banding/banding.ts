@@ -1,3 +1,4 @@
+import { ENOUGH } from '../../maths/enough.js';
 import { isTooSmall, tooSmall } from '../../picture/size.js';
 import { notMeasurable, type ClipFacts, type Reading, type Region } from '#terms';
 import type { BandingValues } from './descriptor.js';
@@ -33,10 +34,8 @@ const PLAINER_STEPS = 0.67;
 const COLUMNS = 16;
 const ROWS = 9;
 const REGION_SHARE = 0.3;
-/** Frames that are looked at, about. */
 /** Every so many samples are counted. */
 const CODE_STEP = 7;
-const FRAMES_LOOKED_AT = 8;
 const MOST_STEPS_KEPT = 20_000;
 
 /**
@@ -64,7 +63,7 @@ class RunningBanding implements RunningMeasure<BandingReading> {
     private readonly options: MeasureOptions,
   ) {
     this.codes = new CodeCount(clip.bitDepth);
-    this.every = Math.max(1, Math.round(options.plan.bursts.count / FRAMES_LOOKED_AT));
+    this.every = Math.max(1, Math.round(options.plan.bursts.count / ENOUGH));
   }
 
   take(frame: Frame): void {

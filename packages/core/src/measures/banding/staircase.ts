@@ -1,3 +1,4 @@
+import { CODE_OF_8_BITS } from '../../picture/signal.js';
 import { SEVERAL } from '../../maths/enough.js';
 import { median } from '../../maths/robust.js';
 
@@ -13,7 +14,7 @@ export interface Reduced {
 }
 
 /** One code of 8 bits, % of range. */
-const ONE_CODE = 100 / 219;
+const ONE_CODE = 100 * CODE_OF_8_BITS;
 /** Steps lower than three quarters of that are no step of an 8-bit picture; higher ones than this are edges of things. % of range. */
 const LOWEST = 0.75 * ONE_CODE;
 const HIGHEST = 9;
@@ -30,8 +31,6 @@ const ALIKE = 4.5;
 /** A staircase has at least so many steps; several where they are so high (% of range) that few edges of things could look like one. */
 const LEAST_STEPS = 2;
 const HIGH = 2;
-/** Between two steps the level drifts by at most this share of them, or by one code of 8 bits. */
-const LEVEL = 0.35;
 
 /** Where grain was there before the steps, a step is a mixture of both codes: restless by this share of the step at least, … */
 const MIXED = 0.12;
@@ -126,6 +125,6 @@ const follows = (a: Contour, b: Contour): boolean => {
     ratio > 1 / ALIKE &&
     ratio < ALIKE &&
     Math.abs(b.before - a.after) <=
-      Math.max(ONE_CODE, LEVEL * Math.min(Math.abs(a.height), Math.abs(b.height)))
+      Math.max(ONE_CODE, FLAT * Math.min(Math.abs(a.height), Math.abs(b.height)))
   );
 };

@@ -2,7 +2,7 @@
 const MOST_SHARE = 0.03;
 const ANY_CLIP_STEPS = 4;
 /** A flash changes the light by more than this (log) from one frame to the next, */
-const LEAST_STEP = 0.12;
+export const FLASH = 0.12;
 /** is over within so many frames, */
 const LONGEST = 4;
 /** and leaves the light as it was, but for this share of its height: clipped pixels part with some of it. */
@@ -19,10 +19,10 @@ const LEAST_HEIGHT = 0.02;
  */
 export const flashesIn = (steps: readonly number[]): ReadonlySet<number> => {
   const flashes = new Set<number>();
-  const large = steps.filter((s) => Math.abs(s) > LEAST_STEP).length;
+  const large = steps.filter((s) => Math.abs(s) > FLASH).length;
   if (large > Math.max(ANY_CLIP_STEPS, MOST_SHARE * steps.length)) return flashes;
   for (let t = 1; t < steps.length; t++) {
-    if (Math.abs(steps[t]) <= LEAST_STEP || flashes.has(t)) continue;
+    if (Math.abs(steps[t]) <= FLASH || flashes.has(t)) continue;
     let left = steps[t];
     for (let end = t + 1; end < Math.min(steps.length, t + LONGEST); end++) {
       left += steps[end];

@@ -54,6 +54,20 @@ describe('what the light of a shot does', () => {
     expect(found.rms).to.be.closeTo(0.06 / Math.sqrt(12), 0.003);
   });
 
+  it('is no deeper than it swings, where every other frame is darker and more so from frame to frame', () => {
+    // A wave just below half of the frame rate fits that too, if only it is made many times as high.
+    const found = analyse((t) => 0.01 * (t / 4) * (Math.round(t * RATE) % 2 === 0 ? 1 : -1));
+    expect(found.rms).to.be.closeTo(0.01 / Math.sqrt(3), 0.001);
+    expect(found.depth).to.be.below(2.5 * found.rms);
+  });
+
+  it('is a rhythm at half of the frame rate, too, where every other frame is darker', () => {
+    const found = analyse((t) => (Math.round(t * RATE) % 2 === 0 ? 0.03 : -0.03));
+    expect(found.regular).to.equal(true);
+    expect(found.frequencyHz).to.equal(RATE / 2);
+    expect(found.depth).to.be.closeTo(0.03, 0.001);
+  });
+
   it('has no rhythm that was not seen twice', () => {
     expect(analyse((t) => wave(0.05, 0.45, t), 25).periodicShare).to.equal(0);
   });

@@ -2,7 +2,14 @@ import { LEAST_FRAMES } from '../../motion/shots.js';
 import { mean, median, weightedMedian } from '../../maths/robust.js';
 import { outstandingIn } from './flashes.js';
 import { BANDS } from './light.js';
-import { fitSinusoid, refineFrequency, sinusoidAt, spectrumOf, type Spectrum } from '../../maths/spectrum.js';
+import {
+  fitSinusoid,
+  refineFrequency,
+  sinusoidAt,
+  spectrumOf,
+  type FittedSinusoid,
+  type Spectrum,
+} from '../../maths/spectrum.js';
 
 /** What the light of one shot does. Fractions of the mean light, not percent. */
 export interface ShotFlicker {
@@ -215,13 +222,13 @@ const bandLoss = (bars: number): number => {
 };
 
 const barFit = (
-  phasors: readonly { cos: number; sin: number }[],
+  phasors: readonly FittedSinusoid[],
   bars: number,
   coherent: number,
 ): { depth: number; power: number } => {
   // As with the power of the bands: the mean is led astray by those that something passes through.
   const amplitude = median(phasors.map((p) => Math.hypot(p.cos, p.sin)));
-  return { depth: amplitude / bandLoss(bars), power: (coherent * amplitude * amplitude) / 2 };
+  return { depth: amplitude / bandLoss(bars), power: coherent * median(phasors.map((p) => p.power)) };
 };
 
 const MOST_HARMONICS = 4;
@@ -232,7 +239,7 @@ const harmonicFit = (
   frequencyHz: number,
   frameRate: number,
 ): { depth: number; power: number } => {
-  const harmonics: { hz: number; wave: { cos: number; sin: number } }[] = [];
+  const harmonics: { hz: number; wave: FittedSinusoid }[] = [];
   for (let h = 1; h <= MOST_HARMONICS && h * frequencyHz < frameRate / 2; h++)
     harmonics.push({ hz: h * frequencyHz, wave: fitSinusoid(light, h * frequencyHz, frameRate) });
   if (harmonics.length === 0)
@@ -242,14 +249,13 @@ const harmonicFit = (
   const kept = harmonics.filter(
     ({ wave }, i) => i === 0 || Math.hypot(wave.cos, wave.sin) > 0.1 * fundamental,
   );
-  let [low, high, sum] = [Infinity, -Infinity, 0];
+  let [low, high] = [Infinity, -Infinity];
   const steps = 256;
   for (let i = 0; i < steps; i++) {
     const t = ((i / steps) * frameRate) / frequencyHz;
     const v = kept.reduce((s, { hz, wave }) => s + sinusoidAt(wave, hz, frameRate, t), 0);
     low = Math.min(low, v);
     high = Math.max(high, v);
-    sum += v * v;
   }
-  return { depth: (high - low) / 2, power: sum / steps };
+  return { depth: (high - low) / 2, power: kept.reduce((sum, { wave }) => sum + wave.power, 0) };
 };

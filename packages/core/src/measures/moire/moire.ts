@@ -1,5 +1,5 @@
 import { tooSmall } from '../../picture/size.js';
-import { SEVERAL } from '../../maths/enough.js';
+import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
 import type { MoireValues } from './descriptor.js';
 import { PairSpectrum } from '../../maths/fft2.js';
@@ -21,8 +21,6 @@ const SIDE = 64;
 const MOST_CLOSE_LOOKS = 110;
 /** A prime: multiples of it visit every window once. */
 const SCATTER = 7919;
-/** Pairs of frames that are looked at; more tell nothing new. */
-const MOST_PAIRS = 12;
 /** A pattern fainter than this is not noticed, % of range. */
 const LEAST_PCT = 0.5;
 /** Colour with a luma pattern of less than this share beside it belongs to no cloth. */
@@ -71,7 +69,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
     private readonly motion: MotionAnalysis,
     private readonly options: MeasureOptions,
   ) {
-    this.everyPair = Math.max(1, Math.round(options.plan.bursts.count / MOST_PAIRS));
+    this.everyPair = Math.max(1, Math.round(options.plan.bursts.count / ENOUGH));
   }
 
   take(frame: Frame): void {
@@ -86,7 +84,7 @@ class RunningMoire implements RunningMeasure<MoireReading> {
       return;
     }
     // Of a short clip every pair is there; a few spread over it are enough.
-    const wanted = this.seen++ % this.everyPair === 0 && this.pairs < MOST_PAIRS;
+    const wanted = this.seen++ % this.everyPair === 0 && this.pairs < ENOUGH;
     if (!wanted) this.skipped = frame.index;
     this.before = wanted
       ? { index: frame.index, planes: frame.planes.map((p) => ({ ...p, samples: p.samples.slice() })) }

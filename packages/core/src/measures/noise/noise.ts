@@ -1,3 +1,4 @@
+import { FLASH } from '../flicker/flashes.js';
 import { isTooSmall, tooSmall } from '../../picture/size.js';
 import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';
@@ -22,14 +23,10 @@ export type NoiseReading = Reading<NoiseValues, Record<never, never>>;
 const SHADOW_PCT = 25;
 /** Most blocks kept of one pair; spread evenly over the picture. */
 const MOST_BLOCKS = 800;
-/** Pairs of frames that are looked at: thousands of blocks, more tell nothing new. */
-const MOST_PAIRS = 8;
 /** Share of the reading that is taken for its standard error where too few pairs of frames were measured to scatter. */
 const FEW_PAIRS_SCATTER = 0.03;
-/** Blocks that are odd are looked for elsewhere, so many of them at most … */
+/** Blocks that are odd are looked for elsewhere, so many of them at most, as long as not many are looked for in vain beyond those that are found: noise that differs is not to be found. */
 const MOST_FOLLOWED = 24;
-/** … as long as no more than so many are looked for in vain beyond those that are found: noise that differs is not to be found. */
-const MOST_IN_VAIN = 8;
 /** So many found for one that is looked for in vain are somebody who passes; noise that differs is found once in a thousand times. */
 const SOMEBODY = 0.5;
 /** Less than any code: keeps a picture without noise from being divided by nothing, %². */
@@ -39,8 +36,6 @@ const FROZEN_CONFIDENCE = 0.2;
 const REGIONS_SHOWN = 24;
 /** Frames that lie no further apart show the same detail, pixels. */
 const STANDS_PX = 0.1;
-/** Frames whose light differs by more than this (log) belong to a fade, a flash or a cut, and are left out. */
-const SAME_LIGHT = 0.12;
 
 /**
  * Noise: standard deviation of what changes between neighbouring full-size frames once they are registered, in flat
@@ -104,7 +99,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
 
   take(frame: Frame): void {
     const { plan } = this.options;
-    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, MOST_PAIRS)) return;
+    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, ENOUGH)) return;
     const before = this.before;
     if (before && frame.index === before.index + 1) {
       this.pair(before.planes, frame.planes, frame.index);
@@ -133,7 +128,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
       gain,
     } = flatBlocks(first[0], second[0], motion, this.clip, this.options.overrides.noisePatch !== undefined);
     const blocks = this.allowed(flat, index);
-    if ((!sure && !looksFlat(blocks.length)) || Math.abs(Math.log(gain)) > SAME_LIGHT) {
+    if ((!sure && !looksFlat(blocks.length)) || Math.abs(Math.log(gain)) > FLASH) {
       this.unregistered++;
       return;
     }
@@ -181,7 +176,7 @@ export class RunningNoise implements RunningMeasure<NoiseReading> {
     const there = new Map<number, BlockNoise>();
     let inVain = 0;
     for (const i of odd.slice(0, MOST_FOLLOWED)) {
-      if (inVain - there.size >= MOST_IN_VAIN) break;
+      if (inVain - there.size >= ENOUGH) break;
       const block = elsewhere(first, second, blocks[i]);
       const anew = block && reader.read(block, this.rho);
       if (anew && anew.power.luma <= read[i].power.luma) there.set(i, anew);

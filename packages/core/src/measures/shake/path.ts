@@ -7,10 +7,8 @@ import { whipsIn, type Whip } from './whips.js';
 
 /** A camera whose whole path stays within this share of the width (RMS) is locked off. */
 const LOCKED_OFF = 0.0003;
-/** A pan goes at least this share of the width a second from where it began. */
-const PAN_PER_SEC = 0.012;
-/** A travelling camera, or a zoom, changes the scale by at least this share a second. */
-const TRAVEL_PER_SEC = 0.012;
+/** A pan goes at least this share of the width a second from where it began; a travelling camera, or a zoom, changes the scale by it. */
+const LED_PER_SEC = 0.012;
 
 /** One shot's camera path about the first frame, and the same split into what was meant and the rest. */
 export interface ShotPath {
@@ -130,7 +128,7 @@ const kindOf = (
   const [cx, cy, cz] = [x, y, zoom].map((v) => slowCourse(v, frameRate, INTENDED_MOTION_HZ / 2));
   const last = cx.length - 1;
   const led = Math.hypot(cx[last] - cx[0], cy[last] - cy[0]);
-  if (Math.abs(cz[last] - cz[0]) > TRAVEL_PER_SEC * seconds) return 'travelling';
-  if (led > PAN_PER_SEC * width * seconds) return 'panning';
+  if (Math.abs(cz[last] - cz[0]) > LED_PER_SEC * seconds) return 'travelling';
+  if (led > LED_PER_SEC * width * seconds) return 'panning';
   return 'hand-held';
 };

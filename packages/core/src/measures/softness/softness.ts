@@ -46,8 +46,6 @@ const USUAL_OVERSHOOT = 0.5;
 /** Where no interpolation tells, edges say how large a picture could have been at most: standard error, share of that. */
 const UNTOLD_SCALE = 0.25;
 const MOST_KEPT = 24_000;
-/** Frames whose edges are looked at: hundreds of edges each. */
-const MOST_FRAMES = 8;
 /** The edge of a black bar is sharp whatever the lens does: nothing this close to it counts, pixels. */
 const BESIDE_BARS = 24;
 const REGIONS_SHOWN = 24;
@@ -97,7 +95,7 @@ class RunningSoftness implements RunningMeasure<SoftnessReading> {
     if (frame.index === this.last + 1 || this.edges.length > MOST_KEPT) return;
     this.last = frame.index;
     const { plan } = this.options;
-    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, MOST_FRAMES)) return;
+    if (!isOneOfFew(plan, burstOf(plan, frame.index) ?? 0, ENOUGH)) return;
     const [plane] = frame.planes;
     if (Math.min(plane.width, plane.height) < 64) return;
     const { rowStep, mask, overrides } = this.options;

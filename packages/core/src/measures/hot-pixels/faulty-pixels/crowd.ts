@@ -1,16 +1,14 @@
-import { SEVERAL } from '../../../maths/enough.js';
+import { ENOUGH, SEVERAL } from '../../../maths/enough.js';
 import { BY_CHANCE, chanceOf } from '../../../maths/chance.js';
 import { median } from '../../../maths/robust.js';
 import { isOneWith, type Place } from '../place.js';
 
-/** Of the dots about a place so many are looked at, the nearest first. */
-const NEAREST = 8;
 /** Of the dots of a held scene that stand as alone as a fault, one in so many looks like one in all else (4 of 130 in photographs, so hardly more). */
 const DOTS_TO_ONE_ALIKE = 20;
 /** As many faults as this share of such scenes would show by chance are none. */
 export const MAY_BE_CHANCE = 0.15;
-/** As many neighbours are asked about: by none of them all is a place that lies anywhere taken for one of a crowd. */
-const LOOKS = NEAREST - SEVERAL + 1;
+/** So many numbers of neighbours are asked about, the nearest first: by none of them all is a place that lies anywhere taken for one of a crowd. */
+const LOOKS = ENOUGH - SEVERAL + 1;
 
 type Size = { readonly width: number; readonly height: number };
 
@@ -42,7 +40,7 @@ export const isAmong = (
     .map((d) => Math.hypot(d.x - place.x, d.y - place.y))
     .filter((r) => r <= within)
     .sort((a, b) => a - b)
-    .slice(0, NEAREST)
+    .slice(0, ENOUGH)
     .some((r, i) => isUnlikely(i + 1, (expected * Math.PI * r * r) / (width * height)));
 
 /**

@@ -40,8 +40,10 @@ interface Standard {
   /** A mosaic leaves half of a fault in the samples beside it, a codec a little more: neighbours carry up to this share. */
   readonly smeared: number;
 }
-const OF_LUMA: Standard = { leastContrast: 0.03, leastContrastStill: 0.08, smeared: 0.65 };
-const OF_COLOUR = { leastContrast: 0.024, leastContrastStill: 0.03 };
+/** A dot fainter than this, fraction of range, is not seen. */
+const VISIBLE = 0.024;
+const OF_LUMA: Standard = { leastContrast: VISIBLE, leastContrastStill: 0.08, smeared: 0.65 };
+const OF_COLOUR = { leastContrast: VISIBLE, leastContrastStill: VISIBLE };
 /**
  * Where samples of colour stand further apart, a lens and a mosaic spread less over their neighbours: up to this share where
  * they do both ways, as far as luma where they do not.

@@ -1,3 +1,4 @@
+import { CODE_OF_8_BITS } from '../../../picture/signal.js';
 import type { Plane } from '../../../picture/frame.js';
 import { quantile } from '../../../maths/robust.js';
 import { chanceOf } from '../../../maths/chance.js';
@@ -27,7 +28,7 @@ const stepsFor = (width: number): Int32Array => {
   return steps;
 };
 /** Even ground is never evener than its noise leaves it, fraction of range: a third of a code at 8 bits, on average. */
-export const LEAST_SPREAD = 0.0015;
+export const LEAST_SPREAD = CODE_OF_8_BITS / 3;
 
 /**
  * Adds one frame to what is known of the rings about a suspect.
@@ -108,8 +109,7 @@ export const EXPECTED = 0.25;
 /** Scenes have their sharp detail in crowds: this many places like it, and no more, may be other faults. */
 const MOST_PEERS = 12;
 /** A peer has at least this share of the contrast, and of the isolation; what is nearer belongs to the same thing, px. */
-const PEER_CONTRAST = 0.6;
-const PEER_ISOLATION = 0.7;
+const PEER = 2 / 3;
 const PEER_DISTANCE = 6;
 /** What is drawn out more than this is a piece of a line. */
 export const ROUND = 0.7;
@@ -137,8 +137,6 @@ const AS_ALONE = 'the scene has dots that stand as still and as alone';
  */
 export type Shape = 'sample' | 'site' | 'drawn';
 
-/** Outside all that lies around it. */
-const OUTSIDE = 1;
 /** Well outside all that lies around it. */
 export const OUT_OF_STILL = 1.7;
 
@@ -179,7 +177,7 @@ export const weigh = (
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
     const known = (all ??= suspects.map(weighed));
-    if ((isWhole || own.isolation >= OUTSIDE) && isPhotosite(s)) {
+    if (own.isolation >= OUT_OF_STILL && isPhotosite(s)) {
       tinted ??= known.filter((o) => o.roundness >= ROUND && isTinted(o.suspect));
       sites ??= tinted.filter((o) => isPhotosite(o.suspect));
       if (!mayBeDrawn(own, tinted, sites)) return TOLD;
@@ -219,8 +217,8 @@ const mayBeDrawn = (own: Weighed, tinted: readonly Weighed[], sites: readonly We
 /** Whether another place looks as one does: as strong, as isolated, and no part of the same thing. */
 const isPeer = (o: Weighed, own: Weighed): boolean =>
   o.bright === own.bright &&
-  o.contrast / own.contrast >= PEER_CONTRAST &&
-  o.isolation >= PEER_ISOLATION * own.isolation &&
+  o.contrast / own.contrast >= PEER &&
+  o.isolation >= PEER * own.isolation &&
   Math.hypot(o.x - own.x, o.y - own.y) > PEER_DISTANCE;
 
 /**

@@ -43,8 +43,6 @@ const SHOWS = 0.5;
 const LEAST_NET = 0.3;
 /** Pixels of the small view. */
 const BESIDE = 34;
-/** A speck itself misleads a tile or two. */
-const MOVING_TILES = 3;
 /** Specks of several frames tell how others look: some like them are laid into every so many frames, of so many frames at most. */
 const LAID_IN_EVERY = 2;
 const MOST_LAID_IN = 24;
@@ -313,7 +311,8 @@ const gather = (
     const [x, y] = [sx / n, sy / n];
     // Beside something that moves, its own parts come and go.
     const moving = outliers.filter((s) => Math.abs(s.x - x) < BESIDE && Math.abs(s.y - y) < BESIDE);
-    if (moving.length >= MOVING_TILES) continue;
+    // A speck itself misleads a tile or two.
+    if (moving.length >= SEVERAL) continue;
     if (shareIn(boxAbout(members, width, height, AROUND, EDGE), width, changes) > MOST_PASSING) continue;
     specks.push({
       x: round((x + 0.5) * scale.x),
