@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { chanceOf, shareWithin, sigmasBeyond } from './chance.js';
+import { chanceOf, shareWithin, sigmasBeyond, sigmasBeyondAll } from './chance.js';
 
 describe('chance', () => {
   it('is that of so many or more where a mean is expected', () => {
@@ -18,6 +18,12 @@ describe('chance', () => {
     expect(sigmasBeyond(0.01)).to.be.closeTo(2.3263, 1e-3);
     expect(sigmasBeyond(1e-5)).to.be.closeTo(4.2649, 1e-3);
     expect(sigmasBeyond(1e-9)).to.be.closeTo(5.9978, 1e-3);
+  });
+
+  it('says how far none of many reaches but in one case of a hundred', () => {
+    expect(sigmasBeyondAll(1)).to.be.closeTo(2.326, 1e-3);
+    expect(sigmasBeyondAll(1000)).to.be.closeTo(4.265, 1e-3);
+    expect(sigmasBeyondAll(518_400)).to.be.closeTo(5.492, 2e-2);
   });
 
   it('says how many lie within so far of the middle, and so far out lie as many as it leaves', () => {

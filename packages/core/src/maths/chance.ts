@@ -24,6 +24,9 @@ export const sigmasBeyond = (chance: number): number => {
   );
 };
 
+/** Standard deviations that none of so many values with normal errors reaches, but by chance ({@link BY_CHANCE}). */
+export const sigmasBeyondAll = (values: number): number => sigmasBeyond(BY_CHANCE / values);
+
 /** Share of a normal distribution within so many standard deviations: the error function (Abramowitz and Stegun 1964, 7.1.26). */
 export const shareWithin = (deviations: number): number => {
   const x = deviations / Math.SQRT2;

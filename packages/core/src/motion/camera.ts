@@ -1,5 +1,3 @@
-import { LEAD } from './votes.js';
-import { AT_ONE } from './similarity.js';
 import { ENOUGH } from '../maths/enough.js';
 import { constantOf, kernels } from '../kernels/kernels.js';
 import { median, TUKEY } from '../maths/robust.js';
@@ -14,8 +12,8 @@ import {
   STIFF,
   type Fit,
 } from './camera-fit.js';
-import { SETTLED, type Similarity } from './similarity.js';
-import { AT_THE_EDGE } from './votes.js';
+import { AT_ONE, SETTLED, type Similarity } from './similarity.js';
+import { AT_THE_EDGE, LEAD } from './votes.js';
 import type { TileMotions } from './tiles.js';
 
 /** A place in a picture, pixels about its middle. */

@@ -1,4 +1,3 @@
-import { AT_ONE } from './similarity.js';
 import { ENOUGH, SEVERAL } from '../maths/enough.js';
 import { rationalToNumber, type ClipFacts, type Shot } from '#terms';
 import { kernels } from '../kernels/kernels.js';
@@ -13,7 +12,7 @@ import { cameraMotion, LEAST_KNOWN, type CameraMotion } from './camera.js';
 import { prepare, register, type Prepared } from './register.js';
 import { RepeatFinder } from './repeats.js';
 import { ShotFinder } from './shots.js';
-import { STILL, type Registration, type Similarity } from './similarity.js';
+import { AT_ONE, type Registration, type Similarity, STILL } from './similarity.js';
 import { OtherWays, type OtherCourse, type OutlierMap } from './other-ways.js';
 import { followTiles, type TileMotions } from './tiles.js';
 
@@ -109,7 +108,9 @@ const GOES_ON = 0.7;
  */
 const FOUND_AGAIN = 0.3;
 const MOST_FOUND = 0.6;
-/** Something moves where in several of the frames about one the camera moved, or this share of the picture went its own way. */
+/** Something moves where in several of the frames so near the camera moved, … */
+const MOVES_WITHIN = ENOUGH;
+/** … or this share of the picture went its own way. */
 const MOVED_SHARE = 0.01;
 /** Frames that measures look at together. */
 const FRAMES_IN_HAND = 3;
@@ -304,7 +305,7 @@ export class RunningMotionAnalysis implements MotionAnalysis {
 
   /** Whether the camera or something else moves in the frames about one: a held title repeats nothing. */
   private movesAbout(frame: number): boolean {
-    const about = this.camera.slice(Math.max(1, frame - ENOUGH), frame + ENOUGH + 1);
+    const about = this.camera.slice(Math.max(1, frame - MOVES_WITHIN), frame + MOVES_WITHIN + 1);
     const moving = about.filter((s) => s && (Math.hypot(s.dx, s.dy) > AT_ONE || s.otherwise > MOVED_SHARE));
     return moving.length >= SEVERAL;
   }

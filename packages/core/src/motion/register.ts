@@ -1,9 +1,8 @@
-import { AT_ONE } from './similarity.js';
 import { pyramid, withoutLocalMean, type Level } from '../picture/pyramid.js';
 import type { Rooms } from '../picture/rooms.js';
 import { align, type Alignment } from './align.js';
 import { search } from './search.js';
-import type { Similarity } from './similarity.js';
+import { AT_ONE, type Similarity } from './similarity.js';
 import { mostVotes } from './votes.js';
 
 /** A picture prepared for registration: levels from fine to coarse, each free of its local mean. */

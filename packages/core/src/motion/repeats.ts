@@ -7,6 +7,8 @@ import type { Level } from '../picture/pyramid.js';
 const SHARE = 0.04;
 /** and by less than a third of a code of 8 bits, of 65535: where something moves frames differ by more. */
 const UNMOVED = (65535 * CODE_OF_8_BITS) / 3;
+/** So many to each side say what is usual. */
+const NEIGHBOURS = ENOUGH;
 /** Coded anew, a frame shown again differs by up to this share of what its neighbours differ by: as little as one at which a hand turns back. */
 const CODED_ANEW = 0.22;
 /** About such a moment a hand is slow, too; about a frame shown again, movement goes on at this share of the usual or faster. */
@@ -40,7 +42,7 @@ export class RepeatFinder {
     for (let f = 1; f < differences.length; f++) {
       const here = differences[f];
       const around = differences
-        .slice(Math.max(1, f - ENOUGH), f + ENOUGH + 1)
+        .slice(Math.max(1, f - NEIGHBOURS), f + NEIGHBOURS + 1)
         .filter((d) => d > 0 && Number.isFinite(d));
       // A picture that is held has no neighbours that differ; where they hardly do, nothing moves and a codec leaves out what stays.
       const usual = around.length === 0 ? Infinity : median(around);

@@ -1,4 +1,3 @@
-import { AT_ONE } from './similarity.js';
 import { ENOUGH } from '../maths/enough.js';
 import { median } from '../maths/robust.js';
 import { slowCourse } from '../maths/smooth.js';
@@ -8,7 +7,7 @@ import { CellSteps, kept } from './cell-steps.js';
 import type { CameraMotion, Place } from './camera.js';
 import { areOfTheScene, CELLS, isAtTheEdge, placeOf } from './cells.js';
 import { INTENDED_MOTION_HZ } from './intended.js';
-import type { Similarity } from './similarity.js';
+import { AT_ONE, type Similarity } from './similarity.js';
 
 type Size = Pick<Level, 'width' | 'height'>;
 

@@ -12,6 +12,9 @@ export interface SignalScale {
 /** One code of 8 bits, fraction of range: ITU-R BT.709-6 item 3.4. */
 export const CODE_OF_8_BITS = 1 / 219;
 
+/** Light that changes by more than this (log) from one frame to the next does so in a flash, a fade or a cut. */
+export const FLASH = 0.12;
+
 /** Scale of luma and RGB planes: ITU-R BT.709-6 item 3.4 (limited) or all codes (full). */
 export const lumaScale = (facts: Pick<ClipFacts, 'bitDepth' | 'range'>): SignalScale => {
   const top = 2 ** facts.bitDepth - 1;

@@ -1,8 +1,6 @@
-/** Width and height, pixels. */
-interface Size {
-  readonly width: number;
-  readonly height: number;
-}
+import type { Plane } from './frame.js';
+
+type Size = Pick<Plane, 'width' | 'height'>;
 
 /** A picture with a shorter side than this, pixels, holds one window of what is measured in windows, and hardly a flat patch. */
 const LEAST_SIDE = 64;

@@ -1,9 +1,9 @@
+import { FLASH } from '../../picture/signal.js';
+
 /** More changes than this share of the frames, and they are flicker, not flashes; a few are allowed in any clip. */
 const MOST_SHARE = 0.03;
 const ANY_CLIP_STEPS = 4;
-/** A flash changes the light by more than this (log) from one frame to the next, */
-export const FLASH = 0.12;
-/** is over within so many frames, */
+/** A flash is over within so many frames, */
 const LONGEST = 4;
 /** and leaves the light as it was, but for this share of its height: clipped pixels part with some of it. */
 const REMAINDER = 0.25;

@@ -1,4 +1,4 @@
-import { FLASH } from '../flicker/flashes.js';
+import { FLASH } from '../../picture/signal.js';
 import { isTooSmall, tooSmall } from '../../picture/size.js';
 import { ENOUGH, SEVERAL } from '../../maths/enough.js';
 import { notMeasurable, type ClipFacts, type Reading } from '#terms';

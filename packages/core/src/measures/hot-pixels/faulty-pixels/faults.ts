@@ -1,5 +1,5 @@
 import type { ClipFacts } from '#terms';
-import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
+import { sigmasBeyondAll } from '../../../maths/chance.js';
 import { lumaScale } from '../../../picture/signal.js';
 import { eachOnce, isOneWith, type Place } from '../place.js';
 import { isAmong, mayBeChance, usualNumber } from './crowd.js';
@@ -157,7 +157,7 @@ const sortPlane = (
   const isLuma = p === 0 || clip.matrix === 'rgb';
   const { width, height } = tallies[p];
   // No place of the picture stands out like this by the sensor's ordinary unevenness.
-  const ordinary = sigmasBeyond(BY_CHANCE / (width * height)) * unevenness;
+  const ordinary = sigmasBeyondAll(width * height) * unevenness;
   const standard = standardOf(tallies[p], tallies[0], isLuma);
   const shapeOf = (s: Suspect): Shape => {
     if (isLuma && shareBeside(s) <= NO_LENS) return 'sample';

@@ -177,7 +177,8 @@ export const weigh = (
     if (own.isolation < LEAST_ISOLATION)
       return { told: false, because: 'it lies in detail of the scene that is as strong' };
     const known = (all ??= suspects.map(weighed));
-    if (own.isolation >= OUT_OF_STILL && isPhotosite(s)) {
+    const isOutside = own.isolation >= OUT_OF_STILL;
+    if (isOutside && isPhotosite(s)) {
       tinted ??= known.filter((o) => o.roundness >= ROUND && isTinted(o.suspect));
       sites ??= tinted.filter((o) => isPhotosite(o.suspect));
       if (!mayBeDrawn(own, tinted, sites)) return TOLD;
@@ -190,7 +191,6 @@ export const weigh = (
     const isBeyondScene = (): boolean =>
       isWhole ? peers(() => true) <= MOST_PEERS : own.isolation >= (reach ??= reachOf(known));
     if (own.isolation >= ON_EVEN_GROUND && (shape === 'sample' || (coloured && isBeyondScene()))) return TOLD;
-    const isOutside = own.isolation >= OUT_OF_STILL;
     if (shape === 'drawn' || (shape === 'site' && !isOutside)) return { told: false, because: AS_ALONE };
     // One photosite is of one colour: outside of what lies around it, it is like no dots but those that no lens draws either.
     const isUnlikeDrawn = isOutside && ofPlane;

@@ -1,7 +1,7 @@
 import { isTooSmall } from '../../../picture/size.js';
 import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
-import { BY_CHANCE, sigmasBeyond } from '../../../maths/chance.js';
+import { sigmasBeyondAll } from '../../../maths/chance.js';
 import { madSigma, mean, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
 import { STILL, type Similarity } from '../../../motion/similarity.js';
@@ -27,7 +27,7 @@ const KEEP_EVERY_NEAR = KEEP_EVERY / 4;
 const APART_NEAR = [3.5, 4.5, 6];
 /** A picture has so many places of a spot's size, and a spot stands as far out of the errors of its looks as none of them does by chance. */
 const PLACES = 1000;
-const BEYOND_LOOKS = sigmasBeyond(BY_CHANCE / PLACES);
+const BEYOND_LOOKS = sigmasBeyondAll(PLACES);
 /** Dust takes light; a drop that gives some gives more than this: what is fainter is left of lights of the scene. */
 const LEAST_LIFT = 0.1;
 /** A spot weaker than this (log of light) is not noticed. */

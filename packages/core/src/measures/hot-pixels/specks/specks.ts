@@ -1,6 +1,6 @@
 import { SEVERAL } from '../../../maths/enough.js';
 import type { ClipFacts } from '#terms';
-import { BY_CHANCE, chanceOf, sigmasBeyond } from '../../../maths/chance.js';
+import { BY_CHANCE, chanceOf, sigmasBeyondAll } from '../../../maths/chance.js';
 import { bilinearWithin } from '../../../maths/bilinear.js';
 import { MAD_TO_SIGMA, median } from '../../../maths/robust.js';
 import type { MotionAnalysis } from '../../../motion/motion-analysis.js';
@@ -117,10 +117,7 @@ class RunningSpecks implements RunningMeasure<SpecksFound | null> {
     });
     const usual = usualDifference(middle, previous, shiftOf(toMiddle, height / 2), ga, black);
     if (usual === null) return [];
-    const threshold = Math.max(
-      LEAST_CONTRAST * span,
-      sigmasBeyond(BY_CHANCE / (width * height)) * MAD_TO_SIGMA * usual,
-    );
+    const threshold = Math.max(LEAST_CONTRAST * span, sigmasBeyondAll(width * height) * MAD_TO_SIGMA * usual);
     const places = {
       previous,
       middle,
